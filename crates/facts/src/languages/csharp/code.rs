@@ -1,0 +1,353 @@
+//! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
+
+use super::{Arguments, Chain, FrameKind, Reader};
+use super::lexer::{Kind, Token, Word};
+use ferngate_model::{Context, Root};
+
+impl Reader<'_, '_> {
+    /// Reads code until the frame that holds it ends.
+    pub(super) fn code(&mut self) {
+        let base = self.frames.len();
+        self.before = [Token { kind: Kind::Mark(b';'), ..self.token }; 2];
+        loop {
+            let top = self.frames.len() - 1;
+            let frame = &mut self.frames[top];
+            match self.token.kind {
+                Kind::End => return,
+                Kind::Mark(b'{') => {
+                    frame.depth += 1;
+                    self.advance();
+                }
+                Kind::Mark(b'}') => {
+                    if frame.depth == 0 {
+                        return self.pop(); // a statement without its semicolon: the brace closes what is around it
+                    }
+                    frame.depth -= 1;
+                    let (kind, done) = (frame.kind, frame.depth == 0);
+                    if done && self.end_of_braces(kind) {
+                        return;
+                    }
+                    self.advance();
+                    if done && kind == FrameKind::Statement && self.ends_block_statement() {
+                        return self.pop();
+                    }
+                }
+                Kind::Mark(b';') if frame.kind == FrameKind::Statement && frame.depth == 0 => {
+                    self.pop();
+                    return self.advance();
+                }
+                _ => self.code_token(),
+            }
+            if self.frames.len() != base {
+                return; // a branch line put another state here
+            }
+        }
+    }
+
+    /// Pops a frame whose last brace is here; `false` where the frame goes on.
+    fn end_of_braces(&mut self, kind: FrameKind) -> bool {
+        match kind {
+            FrameKind::Body => {
+                self.pop();
+                self.advance();
+                true
+            }
+            FrameKind::Property => {
+                self.pop();
+                self.advance();
+                if self.token.is(b'=') {
+                    let frame = self.frame();
+                    self.push(FrameKind::Statement, frame.scope, frame.declaration);
+                }
+                true
+            }
+            _ => false,
+        }
+    }
+
+    /// At the top of a file a block such as `if (…) { … }` ends without a semicolon.
+    fn ends_block_statement(&self) -> bool {
+        let around = self.frames.get(self.frames.len().wrapping_sub(2)).map(|frame| frame.kind);
+        around == Some(FrameKind::File)
+            && !matches!(self.token.kind, Kind::Mark(b';' | b')' | b',' | b'.' | b'}' | b']') | Kind::Arrow)
+    }
+
+    /// Reads code until nothing is left.
+    pub(super) fn code_to_end(&mut self) {
+        self.before = [Token { kind: Kind::Mark(b';'), ..self.token }; 2];
+        while self.token.kind != Kind::End {
+            self.code_token();
+        }
+    }
+
+    /// Reads `(…)`.
+    pub(super) fn parentheses(&mut self, scope: u32) {
+        self.advance();
+        self.nested(scope, |reader, depth| match reader.token.kind {
+            Kind::Mark(b')') => depth == 0,
+            _ => false,
+        });
+        if self.token.is(b')') {
+            self.advance();
+        }
+    }
+
+    /// Reads an expression from its `=` to a comma or `closer` outside of brackets.
+    pub(super) fn expression(&mut self, scope: u32, closer: u8) {
+        self.advance();
+        self.nested(scope, |reader, depth| depth == 0 && (reader.token.is(b',') || reader.token.is(closer)));
+    }
+
+    fn nested(&mut self, scope: u32, stop: impl Fn(&Self, usize) -> bool) {
+        let frames = self.frames.len();
+        self.push(FrameKind::Body, scope, super::NO_DECLARATION);
+        let mut depth = 0usize;
+        while self.token.kind != Kind::End && !stop(self, depth) && self.frames.len() > frames {
+            match self.token.kind {
+                Kind::Mark(b'(' | b'[' | b'{') => depth += 1,
+                Kind::Mark(b')' | b']' | b'}') if depth == 0 => break,
+                Kind::Mark(b')' | b']' | b'}') => depth -= 1,
+                _ => {}
+            }
+            self.code_token();
+        }
+        self.frames.truncate(frames);
+    }
+
+    #[inline]
+    fn code_token(&mut self) {
+        match self.token.kind {
+            Kind::Identifier => self.code_identifier(),
+            Kind::Keyword => self.code_keyword(),
+            Kind::Interpolated => self.holes(),
+            Kind::Mark(b'.') => {
+                self.advance();
+                if self.token.is_identifier() {
+                    self.after_dot();
+                }
+            }
+            _ => self.advance(),
+        }
+    }
+
+    fn holes(&mut self) {
+        let holes = std::mem::take(&mut self.lexer.holes);
+        let after = self.lexer.cursor;
+        if self.depth < super::DEEPEST {
+            self.depth += 1;
+            for hole in holes {
+                self.lexer.cursor.at = hole.start as usize;
+                self.lexer.cursor.end = hole.end as usize;
+                self.advance();
+                self.code_to_end();
+            }
+            self.depth -= 1;
+        }
+        self.lexer.cursor = after;
+        self.advance();
+    }
+
+    fn code_keyword(&mut self) {
+        let word = self.token.word;
+        let scope = self.scope();
+        self.advance();
+        match word {
+            Word::New if self.token.is_identifier() => drop(self.type_reference(scope)),
+            Word::Is | Word::As => self.pattern(scope),
+            Word::Case if self.token.is_identifier() => self.bare_name(scope),
+            _ => {}
+        }
+    }
+
+    fn pattern(&mut self, scope: u32) {
+        while self.token.word == Word::Pattern {
+            self.advance();
+        }
+        if self.token.is_identifier() && self.token.word != Word::Var {
+            let chain = self.chain(scope, Arguments::Unsure);
+            self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
+            self.local();
+        }
+    }
+
+    /// Notes the local that is declared here, if one is.
+    fn local(&mut self) {
+        if self.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
+            self.locals.push(self.token.name);
+            self.advance();
+        }
+    }
+
+    fn is_operator_word(&self) -> bool {
+        matches!(self.token.word, Word::Pattern | Word::Query | Word::Where)
+    }
+
+    /// Whether the word here can only be the name of a local, by what follows it.
+    fn names_local(&mut self) -> bool {
+        let next = self.peek();
+        matches!(next.kind, Kind::Mark(b'=' | b';' | b',' | b')')) || next.word == Word::Argument
+    }
+
+    /// A single name that may be a type or a constant: `case Climate:`.
+    fn bare_name(&mut self, scope: u32) {
+        let chain = self.chain(scope, Arguments::Unsure);
+        let declares = self.declares(&chain);
+        let context = if declares { Context::Type } else { Context::Value };
+        self.recorder.chain(chain.root(scope), chain.links(), context, self.token.is(b'('));
+        if declares {
+            self.local();
+        }
+    }
+
+    fn code_identifier(&mut self) {
+        if self.token.word != Word::None && self.contextual() {
+            return;
+        }
+        let scope = self.scope();
+        let [opens, operator] = self.before;
+        if opens.is(b'(') && matches!(operator.word, Word::TypeOperator | Word::Catch) {
+            self.type_reference(scope);
+            return if operator.word == Word::Catch { self.local() };
+        }
+        let cast = opens.is(b'(') && !self.calls_before();
+        let chain = self.chain(scope, Arguments::Unsure);
+        if self.declares(&chain) {
+            self.record_type(&chain, scope);
+            self.type_suffix();
+            return self.local();
+        }
+        if cast && self.token.is(b'?') && self.peek().is(b')') {
+            self.advance();
+        }
+        if cast && self.token.is(b')') && self.casts(operator) || self.is_pointer(opens) {
+            self.record_type(&chain, scope);
+            return;
+        }
+        self.value(&chain, scope, opens, operator);
+    }
+
+    /// Whether the `*` here belongs to a type: `Valve* first =`, `(Valve*)`.
+    fn is_pointer(&mut self, opens: Token) -> bool {
+        if !self.token.is(b'*') {
+            return false;
+        }
+        let (name, after) = self.peek_two();
+        let statement = matches!(opens.kind, Kind::Mark(b';' | b'{' | b'}' | b'('));
+        opens.is(b'(') && name.is(b')')
+            || statement && name.is_identifier() && matches!(after.kind, Kind::Mark(b'=' | b';'))
+    }
+
+    /// Records a name that may be a value or a type.
+    fn value(&mut self, chain: &Chain, scope: u32, opens: Token, operator: Token) {
+        let called = self.token.is(b'(');
+        let links = chain.links();
+        let Some(first) = links.first() else { return };
+        if links.len() > 1 {
+            if !chain.global && self.locals.contains(&first.name) {
+                return self.member_call(chain, called);
+            }
+            self.recorder.chain(chain.root(scope), links, Context::Value, called);
+        } else if first.arity > 0 && !called {
+            self.recorder.chain(chain.root(scope), links, Context::Type, false);
+        } else if self.may_stand_alone(opens, operator) && !self.locals.contains(&first.name) {
+            // `Climate.Zone => …`, `nameof(Ticket)`, `Ticket { Paid: true }` in a pattern
+            self.recorder.chain(chain.root(scope), links, Context::Value, called);
+        }
+    }
+
+    fn may_stand_alone(&self, opens: Token, operator: Token) -> bool {
+        let in_arm = self.token.kind == Kind::Arrow && matches!(opens.kind, Kind::Mark(b',' | b'{'));
+        in_arm || opens.is(b'(') && operator.word == Word::Nameof
+    }
+
+    fn member_call(&mut self, chain: &Chain, called: bool) {
+        if let Some(last) = chain.last()
+            && called
+        {
+            self.recorder.chain(Root::Member, &[last], Context::Value, true);
+        }
+    }
+
+    /// Reads names after a dot on some value.
+    fn after_dot(&mut self) {
+        let scope = self.scope();
+        let chain = self.chain(scope, Arguments::Unsure);
+        let called = self.token.is(b'(');
+        self.member_call(&chain, called);
+    }
+
+    /// Words that are identifiers elsewhere; `true` where the word was dealt with.
+    fn contextual(&mut self) -> bool {
+        let next = self.peek();
+        let before_name = matches!(next.kind, Kind::Identifier | Kind::Keyword | Kind::Literal | Kind::Interpolated);
+        match self.token.word {
+            Word::Var if next.is_identifier() => {
+                self.advance();
+                self.local();
+                true
+            }
+            Word::Prefix | Word::Query | Word::Where if before_name || next.is(b'(') && self.before[0].is_identifier() => {
+                self.advance();
+                true
+            }
+            Word::Prefix if next.is(b'(') => {
+                self.advance();
+                true
+            }
+            Word::Pattern if before_name => {
+                let scope = self.scope();
+                self.pattern(scope);
+                true
+            }
+            _ => false,
+        }
+    }
+
+    /// Whether the chain just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket? x =`.
+    fn declares(&mut self, chain: &Chain) -> bool {
+        if chain.length == 0 {
+            return false;
+        }
+        match self.token.kind {
+            // `Group group = …` declares a local that is named like a word of queries
+            Kind::Identifier => !self.is_operator_word() || self.names_local(),
+            Kind::Mark(b'[') => {
+                let next = self.peek();
+                next.is(b']') || next.is(b',')
+            }
+            Kind::Mark(b'?') => {
+                let (name, after) = self.peek_two();
+                name.is_identifier()
+                    && (matches!(after.kind, Kind::Mark(b'=' | b';' | b',' | b')')) || after.word == Word::Argument)
+                    && !chain.links().first().is_some_and(|link| self.locals.contains(&link.name))
+            }
+            _ => false,
+        }
+    }
+
+    /// Whether the parenthesis before the current token belongs to a call or a statement rather than to a cast.
+    fn calls_before(&self) -> bool {
+        let token = self.before[1];
+        match token.kind {
+            Kind::Identifier => token.word != Word::Prefix,
+            Kind::Mark(b']' | b'>') => true,
+            Kind::Keyword => matches!(
+                token.word,
+                Word::Before | Word::Using | Word::Fixed | Word::TypeOperator | Word::Base | Word::This | Word::Builtin
+            ),
+            _ => false,
+        }
+    }
+
+    /// Whether the `)` here ends a cast: an operand follows. Behind another `)` only a name or literal proves it.
+    fn casts(&mut self, before: Token) -> bool {
+        let next = self.peek();
+        match next.kind {
+            Kind::Mark(_) if before.is(b')') => false,
+            Kind::Identifier => !matches!(next.word, Word::Query | Word::Pattern),
+            Kind::Literal | Kind::Interpolated | Kind::Mark(b'(' | b'~' | b'!' | b'$') => true,
+            Kind::Keyword => !matches!(next.word, Word::Is | Word::As | Word::Argument),
+            _ => false,
+        }
+    }
+}

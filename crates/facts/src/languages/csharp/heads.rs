@@ -1,0 +1,579 @@
+//! Declarations: namespaces, usings, attributes, types and the heads of their members.
+
+use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader, namespace_kind};
+use super::lexer::{Kind, Word};
+use crate::cursor::in_word;
+use ferngate_model::{
+    Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, Name,
+    ScopeKind, Span,
+};
+
+/// The words before a declaration.
+#[derive(Clone, Copy, Default)]
+struct Modifiers {
+    start: usize,
+    access: Option<(Access, Span)>,
+    is_static: bool,
+    partial: bool,
+    global: bool,
+}
+
+/// What stands in front of a member's name.
+struct Named {
+    link: ChainLink,
+    type_name: Name,
+}
+
+impl Reader<'_, '_> {
+    /// Reads one declaration, or its head up to where code begins.
+    pub(super) fn member(&mut self) {
+        if self.frame().kind != FrameKind::File {
+            self.locals.clear();
+        }
+        let modifiers = self.modifiers();
+        let frame = self.frame();
+        match (self.token.kind, self.token.word) {
+            (Kind::Mark(b'}'), _) => self.close(),
+            (Kind::Mark(b'{'), _) => self.open_body(FrameKind::Body, frame),
+            (Kind::Keyword, Word::Namespace) => self.namespace(),
+            (Kind::Keyword, Word::Using) => self.using(modifiers),
+            (Kind::Keyword, Word::Class | Word::Struct | Word::Interface | Word::Enum) => {
+                self.type_declaration(modifiers)
+            }
+            (Kind::Identifier, Word::Record) if self.begins_record() => self.type_declaration(modifiers),
+            (Kind::Keyword, Word::Delegate) => self.delegate(modifiers),
+            (Kind::Keyword, Word::Event | Word::Conversion | Word::Operator) => {
+                self.advance();
+                if self.token.word != Word::Operator {
+                    self.typed_member(modifiers);
+                } else {
+                    self.advance();
+                    self.type_reference(frame.scope);
+                    self.after_name(None, modifiers);
+                }
+            }
+            (Kind::Mark(b'~'), _) => self.advance(),
+            (Kind::Identifier | Kind::Mark(b'('), _) | (Kind::Keyword, Word::Builtin) => self.typed_member(modifiers),
+            (Kind::End, _) => {}
+            _ if frame.kind == FrameKind::File && !self.token.is(b';') => self.statement(),
+            _ => self.advance(),
+        }
+    }
+
+    fn close(&mut self) {
+        let frame = self.frame();
+        let end = self.token.end;
+        if frame.kind == FrameKind::File {
+            return self.advance();
+        }
+        if frame.scope != 0 {
+            self.recorder.close_scope(frame.scope, end);
+        }
+        if let Some(declaration) = self.recorder.facts().declarations.get_mut(frame.declaration as usize) {
+            declaration.span.end = end as u32;
+        }
+        self.pop();
+        self.advance();
+    }
+
+    fn open_body(&mut self, kind: FrameKind, around: Frame) {
+        self.push(kind, around.scope, around.declaration);
+        // `code` counts this brace.
+    }
+
+    fn statement(&mut self) {
+        let frame = self.frame();
+        self.push(FrameKind::Statement, frame.scope, frame.declaration);
+    }
+
+    fn modifiers(&mut self) -> Modifiers {
+        let mut modifiers = Modifiers { start: self.token.start, ..Modifiers::default() };
+        loop {
+            let access = match self.token.word {
+                Word::Public => Some(Access::Public),
+                Word::Internal => Some(Access::Internal),
+                Word::Private => Some(Access::Private),
+                // What derives may stand anywhere, so it counts as public.
+                Word::Protected => Some(Access::Public),
+                _ => None,
+            };
+            // These words are modifiers only where a further word follows.
+            let next = match self.token.word {
+                Word::Partial | Word::Prefix | Word::Global => self.peek(),
+                _ => self.token,
+            };
+            let continues = matches!(next.kind, Kind::Identifier | Kind::Keyword);
+            match self.token.word {
+                Word::Static => modifiers.is_static = true,
+                // `const Taxon x`: a constant belongs to the type, not to its instances
+                Word::Const => modifiers.is_static = true,
+                Word::Partial | Word::Prefix if !continues => return modifiers,
+                Word::Partial => modifiers.partial = true,
+                Word::Global if next.word == Word::Using => modifiers.global = true,
+                Word::Modifier | Word::Fixed | Word::New | Word::Extern | Word::Prefix => {}
+                Word::Argument => {} // `ref` returns
+                _ if access.is_some() => {}
+                _ if self.token.is(b'[') => {
+                    let scope = self.frame().scope;
+                    self.attributes(scope);
+                    continue;
+                }
+                _ => return modifiers,
+            }
+            if let Some(access) = access {
+                modifiers.access = Some((access, self.token.span()));
+            }
+            self.advance();
+        }
+    }
+
+    fn begins_record(&mut self) -> bool {
+        let (next, after) = self.peek_two();
+        matches!(next.word, Word::Class | Word::Struct)
+            || next.is_identifier() && matches!(after.kind, Kind::Mark(b'(' | b'{' | b'<' | b':' | b';'))
+    }
+
+    fn namespace(&mut self) {
+        let start = self.token.start;
+        self.advance();
+        if !self.token.is_identifier() {
+            return;
+        }
+        let parent = self.scope();
+        let name_start = self.token.start;
+        let chain = self.chain(parent, Arguments::Types);
+        let name = Span::new(name_start, chain.last().map_or(name_start, |link| link.span.end as usize));
+        let to_end = self.token.is(b';');
+        let kind = namespace_kind(self, &chain, name, to_end);
+        let scope = self.recorder.open_scope(parent, kind, start);
+        if to_end {
+            self.recorder.close_scope(scope, self.text.len());
+        }
+        if to_end || self.token.is(b'{') {
+            self.push(if to_end { FrameKind::File } else { FrameKind::Namespace }, scope, NO_DECLARATION);
+            self.advance();
+        }
+    }
+
+    fn using(&mut self, modifiers: Modifiers) {
+        let (start, scope) = (modifiers.start, self.scope());
+        if self.peek().is(b'(') {
+            return self.statement();
+        }
+        self.advance();
+        let mut kind = ImportKind::Namespace;
+        while matches!(self.token.word, Word::Static | Word::Modifier) {
+            kind = if self.token.word == Word::Static { ImportKind::Static } else { kind };
+            self.advance();
+        }
+        if self.token.is_identifier() && self.peek().is(b'=') {
+            kind = ImportKind::Alias(self.token.name);
+            self.advance();
+            self.advance();
+        }
+        if !self.token.is_identifier() {
+            return self.statement();
+        }
+        let target_start = self.token.start;
+        let chain = self.chain(scope, Arguments::Types);
+        if self.token.is_identifier() {
+            return self.statement(); // `using Sensor sensor = …;`
+        }
+        let target_end = chain.last().map_or(target_start, |link| link.span.end as usize);
+        let end = if self.token.is(b';') { self.token.end } else { target_end };
+        if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
+            self.recorder.import(Import {
+                kind,
+                global: modifiers.global,
+                scope,
+                target,
+                span: Span::new(start, end),
+                target_span: Span::new(target_start, target_end),
+            });
+        }
+        while !matches!(self.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
+            self.advance();
+        }
+        if self.token.is(b';') {
+            self.advance();
+        }
+    }
+
+    /// Reads `[…]`.
+    pub(super) fn attributes(&mut self, scope: u32) {
+        self.advance();
+        if matches!(self.token.kind, Kind::Identifier | Kind::Keyword) && self.peek().is(b':') {
+            self.advance();
+            self.advance();
+        }
+        while self.token.is_identifier() {
+            let chain = self.chain(scope, Arguments::Types);
+            self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
+            if self.token.is(b'(') {
+                self.friend(chain.last());
+                self.parentheses(scope);
+            }
+            if !self.token.is(b',') {
+                break;
+            }
+            self.advance();
+        }
+        while !matches!(self.token.kind, Kind::Mark(b']' | b';' | b'{') | Kind::End) {
+            self.advance();
+        }
+        if self.token.is(b']') {
+            self.advance();
+        }
+    }
+
+    /// Notes the name in `InternalsVisibleTo("Mossgrove.Tests, PublicKey=…")`.
+    fn friend(&mut self, attribute: Option<ChainLink>) {
+        let name = attribute.map_or(&[][..], |link| link.span.of(self.text));
+        if !matches!(name, b"InternalsVisibleTo" | b"InternalsVisibleToAttribute") {
+            return;
+        }
+        let text = self.peek();
+        if text.kind == Kind::Literal {
+            let quoted = String::from_utf8_lossy(text.span().of(self.text)).into_owned();
+            let friend = quoted.trim_matches(['"', '@']).split(',').next().unwrap_or_default().trim();
+            self.recorder.facts().friends.push(friend.into());
+        }
+    }
+
+    fn type_declaration(&mut self, modifiers: Modifiers) {
+        let kind = match self.token.word {
+            Word::Struct => DeclarationKind::Struct,
+            Word::Interface => DeclarationKind::Interface,
+            Word::Enum => DeclarationKind::Enum,
+            _ => DeclarationKind::Class,
+        };
+        let is_record = self.token.word == Word::Record;
+        self.advance();
+        if is_record && matches!(self.token.word, Word::Class | Word::Struct) {
+            self.advance();
+        }
+        if !self.token.is_identifier() {
+            return;
+        }
+        let frame = self.frame();
+        let (name, name_span) = (self.token.name, self.token.span());
+        self.locals.clear();
+        self.advance();
+        let arity = if self.token.is(b'<') { self.type_arguments(frame.scope, true) } else { 0 };
+        let declaration = self.declare(modifiers, kind, name, name_span, arity);
+        let body = self.recorder.open_scope(frame.scope, ScopeKind::Type { declaration }, modifiers.start);
+        if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
+            declared.body = body;
+        }
+        self.type_parameters(declaration);
+        if self.token.is(b'(') {
+            self.parameters(body, is_record.then_some(declaration));
+        }
+        if self.token.is(b':') {
+            self.base_list(frame.scope, declaration);
+        }
+        self.constraints(body);
+        self.recorder.close_scope(body, self.token.end);
+        if self.token.is(b'{') {
+            let kind = if kind == DeclarationKind::Enum { FrameKind::Enum } else { FrameKind::Type };
+            self.push(kind, body, declaration);
+            self.advance();
+        } else if self.token.is(b';') {
+            if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
+                declared.span.end = self.token.end as u32;
+            }
+            self.advance();
+        }
+    }
+
+    fn declare(&mut self, modifiers: Modifiers, kind: DeclarationKind, name: Name, span: Span, arity: u8) -> u32 {
+        let frame = self.frame();
+        let nested = frame.kind == FrameKind::Type;
+        let text = String::from_utf8_lossy(span.of(self.text)).into_owned();
+        self.recorder.facts().texts.add(&text);
+        let default = if nested { Access::Private } else { Access::Internal };
+        let (access, access_span) =
+            modifiers.access.unwrap_or((default, Span::new(modifiers.start, modifiers.start)));
+        self.recorder.declare(Declaration {
+            name,
+            arity,
+            kind,
+            access,
+            partial: modifiers.partial,
+            is_static: modifiers.is_static,
+            scope: frame.scope,
+            body: u32::MAX,
+            name_span: span,
+            span: Span::new(modifiers.start, self.token.end),
+            access_span,
+        })
+    }
+
+    /// The names in `locals` are the type parameters just read.
+    fn type_parameters(&mut self, owner: u32) {
+        for name in std::mem::take(&mut self.locals) {
+            self.recorder.member(Member { owner, name, kind: MemberKind::TypeParameter, type_name: Name(0) });
+        }
+    }
+
+    fn base_list(&mut self, scope: u32, declaration: u32) {
+        loop {
+            self.advance();
+            let (node, _) = self.type_reference(scope);
+            if let Some(node) = node {
+                self.recorder.facts().bases.push((declaration, node));
+            }
+            if self.token.is(b'(') {
+                self.parentheses(scope);
+            }
+            if !self.token.is(b',') {
+                return;
+            }
+        }
+    }
+
+    /// Reads `where T : …` clauses.
+    fn constraints(&mut self, scope: u32) {
+        while self.token.word == Word::Where {
+            self.advance();
+            while !matches!(self.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
+                && self.token.word != Word::Where
+            {
+                let at = self.token.start;
+                if self.token.is_identifier() && !self.peek().is(b':') {
+                    self.type_reference(scope);
+                }
+                if self.token.start == at {
+                    self.advance();
+                }
+            }
+        }
+    }
+
+    fn delegate(&mut self, modifiers: Modifiers) {
+        self.advance();
+        let scope = self.scope();
+        self.type_reference(scope);
+        if !self.token.is_identifier() {
+            return;
+        }
+        let (name, span) = (self.token.name, self.token.span());
+        self.locals.clear();
+        self.advance();
+        let arity = if self.token.is(b'<') { self.type_arguments(scope, true) } else { 0 };
+        let declaration = self.declare(modifiers, DeclarationKind::Delegate, name, span, arity);
+        let body = self.recorder.open_scope(scope, ScopeKind::Type { declaration }, modifiers.start);
+        self.type_parameters(declaration);
+        if self.token.is(b'(') {
+            self.parameters(body, None);
+        }
+        self.constraints(body);
+        self.recorder.close_scope(body, self.token.end);
+        let end = self.token.end as u32;
+        if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
+            declared.span.end = end;
+            declared.body = body;
+        }
+        if self.token.is(b';') {
+            self.advance();
+        }
+    }
+
+    /// Reads a field, property, event or method from its type on; a constructor from its name on.
+    fn typed_member(&mut self, modifiers: Modifiers) {
+        let frame = self.frame();
+        let at_file = frame.kind == FrameKind::File;
+        if at_file && self.is_statement() {
+            return self.statement();
+        }
+        if self.token.is_identifier() && self.peek().is(b'(') && !at_file {
+            let named = Named { link: self.link(), type_name: Name(0) };
+            self.advance();
+            return self.after_name(Some(named), modifiers);
+        }
+        let (_, type_name) = self.type_reference(frame.scope);
+        match self.token.word {
+            Word::Operator => {
+                self.advance();
+                while !matches!(self.token.kind, Kind::Mark(b'(' | b';' | b'{') | Kind::End) {
+                    self.advance();
+                }
+                self.after_name(None, modifiers);
+            }
+            Word::This => {
+                self.advance();
+                self.after_name(None, modifiers);
+            }
+            _ if self.token.is_identifier() => self.named_member(modifiers, type_name),
+            _ if at_file => self.statement(),
+            _ => {
+                if !matches!(self.token.kind, Kind::Mark(b'}' | b'{' | b';')) {
+                    self.advance();
+                }
+            }
+        }
+    }
+
+    fn link(&self) -> ChainLink {
+        ChainLink { name: self.token.name, arity: 0, span: self.token.span() }
+    }
+
+    /// Whether what begins here at the top of a file is a statement: `Type name` does not follow.
+    fn is_statement(&mut self) -> bool {
+        if self.token.is(b'(') || self.token.word == Word::Var || self.token.word == Word::Prefix {
+            return true;
+        }
+        let next = self.peek();
+        !matches!(next.kind, Kind::Identifier | Kind::Mark(b'<' | b'.' | b'?' | b'[' | b'*') | Kind::Colons)
+            || matches!(next.kind, Kind::Mark(b'.')) && self.is_call_statement()
+    }
+
+    /// Whether the dotted name here is followed by something other than a name.
+    fn is_call_statement(&mut self) -> bool {
+        let rest = &self.text[self.token.start..];
+        let length = rest.iter().take_while(|&&b| b == b'.' || in_word(b)).count();
+        let next = rest[length..].iter().copied().find(|byte| !byte.is_ascii_whitespace());
+        !next.is_some_and(|byte| in_word(byte) || byte == b'<' || byte == b'[')
+    }
+
+    fn named_member(&mut self, modifiers: Modifiers, type_name: Name) {
+        let frame = self.frame();
+        let chain = self.chain(frame.scope, Arguments::Parameters);
+        let explicit = if chain.open { chain.length } else { chain.length - 1 };
+        if explicit > 0 {
+            // `IClimate.Open`: all but the member's own name is a type
+            let root = chain.root(frame.scope);
+            self.recorder.chain(root, &chain.links()[..explicit], Context::Type, false);
+        }
+        if chain.open {
+            self.advance();
+            return self.after_name(None, modifiers);
+        }
+        let named = chain.last().map(|link| Named { link, type_name });
+        self.after_name(named, modifiers);
+    }
+
+    /// Reads what follows a member's name up to its code or its end.
+    fn after_name(&mut self, named: Option<Named>, modifiers: Modifiers) {
+        let frame = self.frame();
+        match self.token.kind {
+            Kind::Mark(b'(') => self.method(named, modifiers),
+            Kind::Mark(b'[') => {
+                self.parameters(frame.scope, None);
+                self.after_name(named, modifiers);
+            }
+            Kind::Mark(b'{') => {
+                self.value_member(named, modifiers);
+                self.open_body(FrameKind::Property, frame);
+            }
+            Kind::Mark(b'=') | Kind::Arrow => {
+                self.value_member(named, modifiers);
+                self.statement();
+            }
+            Kind::Mark(b',') => {
+                let type_name = named.as_ref().map_or(Name(0), |named| named.type_name);
+                self.value_member(named, modifiers);
+                self.advance();
+                if self.token.is_identifier() {
+                    let named = Named { link: self.link(), type_name };
+                    self.advance();
+                    self.after_name(Some(named), modifiers);
+                }
+            }
+            Kind::Mark(b';') => {
+                self.value_member(named, modifiers);
+                self.advance();
+            }
+            _ => {}
+        }
+    }
+
+    fn value_member(&mut self, named: Option<Named>, modifiers: Modifiers) {
+        let owner = self.frame().declaration;
+        if let Some(named) = named
+            && owner != NO_DECLARATION
+        {
+            let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
+            self.recorder.member(Member { owner, name: named.link.name, kind, type_name: named.type_name });
+        }
+    }
+
+    fn method(&mut self, named: Option<Named>, modifiers: Modifiers) {
+        let frame = self.frame();
+        let extends = modifiers.is_static && self.peek().word == Word::This;
+        self.parameters(frame.scope, None);
+        if let Some(named) = named
+            && frame.declaration != NO_DECLARATION
+        {
+            let kind = if extends { MemberKind::Extension } else { MemberKind::Method };
+            if extends {
+                let text = String::from_utf8_lossy(named.link.span.of(self.text)).into_owned();
+                self.recorder.facts().texts.add(&text);
+            }
+            let (owner, name) = (frame.declaration, named.link.name);
+            self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
+        }
+        if self.token.is(b':') {
+            self.advance();
+            self.advance();
+            if self.token.is(b'(') {
+                self.parentheses(frame.scope);
+            }
+        }
+        self.constraints(frame.scope);
+        match self.token.kind {
+            Kind::Mark(b'{') => self.open_body(FrameKind::Body, frame),
+            Kind::Arrow => self.statement(),
+            Kind::Mark(b';') => self.advance(),
+            _ => {}
+        }
+    }
+
+    /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
+    fn parameters(&mut self, scope: u32, record: Option<u32>) {
+        let closer = if self.token.is(b'[') { b']' } else { b')' };
+        self.advance();
+        while !matches!(self.token.kind, Kind::End | Kind::Mark(b'{' | b'}')) && !self.token.is(closer) {
+            let at = self.token.start;
+            if self.token.is(b'[') {
+                self.attributes(scope);
+            }
+            let (_, type_name) = self.type_reference(scope);
+            if matches!(self.token.kind, Kind::Identifier) {
+                let name = self.token.name;
+                match record {
+                    Some(owner) => self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name }),
+                    None => self.locals.push(name),
+                }
+                self.advance();
+            }
+            if self.token.is(b'=') {
+                self.expression(scope, closer);
+            }
+            if self.token.is(b',') || self.token.start == at {
+                self.advance();
+            }
+        }
+        if self.token.is(closer) {
+            self.advance();
+        }
+    }
+
+    /// Reads one name of an enumeration.
+    pub(super) fn enum_member(&mut self) {
+        let frame = self.frame();
+        match self.token.kind {
+            Kind::Mark(b'}') => self.close(),
+            Kind::Mark(b'[') => self.attributes(frame.scope),
+            Kind::Identifier => {
+                let (owner, name) = (frame.declaration, self.token.name);
+                self.recorder.member(Member { owner, name, kind: MemberKind::Static, type_name: Name(0) });
+                self.advance();
+                if self.token.is(b'=') {
+                    self.expression(frame.scope, b'}');
+                }
+            }
+            _ => self.advance(),
+        }
+    }
+}

@@ -1,0 +1,528 @@
+//! C# tokens: comments and white space skipped, strings found whole, both branches of `#if` read.
+
+use crate::cursor::{ByteClass, Cursor, class, in_word};
+use ferngate_model::{Name, Span};
+use memchr::{memchr2, memchr3};
+use std::sync::OnceLock;
+
+/// A reserved or contextual word that the reader acts on.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+#[rustfmt::skip]
+pub enum Word {
+    /// No such word: a plain identifier.
+    None,
+    // Reserved words.
+    Namespace, Using, Extern, Class, Struct, Interface, Enum, Delegate, Event, Operator, Conversion, This, Base,
+    Const, Fixed, New, Is, As, TypeOperator, Argument, Public, Internal, Private, Protected, Static, Modifier,
+    Case, Catch, Before, Builtin, Value, Other,
+    // Words that are identifiers elsewhere.
+    Var, Prefix, Pattern, Query, Nameof, Partial, Record, Global, Where,
+}
+
+#[rustfmt::skip]
+const WORDS: &[(&str, Word)] = &[
+    ("namespace", Word::Namespace), ("using", Word::Using), ("extern", Word::Extern), ("class", Word::Class),
+    ("struct", Word::Struct), ("interface", Word::Interface), ("enum", Word::Enum), ("delegate", Word::Delegate),
+    ("event", Word::Event), ("operator", Word::Operator), ("implicit", Word::Conversion),
+    ("explicit", Word::Conversion), ("this", Word::This), ("base", Word::Base), ("const", Word::Const),
+    ("fixed", Word::Fixed), ("new", Word::New), ("stackalloc", Word::New), ("is", Word::Is), ("as", Word::As),
+    ("typeof", Word::TypeOperator), ("sizeof", Word::TypeOperator), ("default", Word::TypeOperator),
+    ("out", Word::Argument), ("ref", Word::Argument), ("in", Word::Argument), ("params", Word::Argument),
+    ("public", Word::Public), ("internal", Word::Internal), ("private", Word::Private),
+    ("protected", Word::Protected), ("static", Word::Static), ("abstract", Word::Modifier),
+    ("sealed", Word::Modifier), ("readonly", Word::Modifier), ("unsafe", Word::Modifier),
+    ("virtual", Word::Modifier), ("override", Word::Modifier), ("volatile", Word::Modifier),
+    ("case", Word::Case), ("catch", Word::Catch), ("if", Word::Before), ("while", Word::Before),
+    ("for", Word::Before), ("foreach", Word::Before), ("lock", Word::Before), ("switch", Word::Before),
+    ("bool", Word::Builtin), ("byte", Word::Builtin), ("char", Word::Builtin), ("decimal", Word::Builtin),
+    ("double", Word::Builtin), ("float", Word::Builtin), ("int", Word::Builtin), ("long", Word::Builtin),
+    ("object", Word::Builtin), ("sbyte", Word::Builtin), ("short", Word::Builtin), ("string", Word::Builtin),
+    ("uint", Word::Builtin), ("ulong", Word::Builtin), ("ushort", Word::Builtin), ("void", Word::Builtin),
+    ("null", Word::Value), ("true", Word::Value), ("false", Word::Value), ("break", Word::Other),
+    ("checked", Word::Other), ("unchecked", Word::Other), ("continue", Word::Other), ("do", Word::Other),
+    ("else", Word::Other), ("finally", Word::Other), ("goto", Word::Other), ("return", Word::Other),
+    ("throw", Word::Other), ("try", Word::Other), ("var", Word::Var), ("dynamic", Word::Var),
+    ("await", Word::Prefix), ("async", Word::Prefix), ("yield", Word::Prefix), ("required", Word::Prefix),
+    ("scoped", Word::Prefix), ("file", Word::Prefix), ("not", Word::Pattern), ("and", Word::Pattern),
+    ("or", Word::Pattern), ("when", Word::Query), ("from", Word::Query), ("select", Word::Query),
+    ("orderby", Word::Query), ("group", Word::Query), ("by", Word::Query), ("into", Word::Query),
+    ("on", Word::Query), ("equals", Word::Query), ("join", Word::Query), ("let", Word::Query),
+    ("ascending", Word::Query), ("descending", Word::Query), ("with", Word::Query), ("where", Word::Where),
+    ("nameof", Word::Nameof), ("partial", Word::Partial), ("record", Word::Record), ("global", Word::Global),
+];
+
+impl Word {
+    /// Whether the language reserves it.
+    fn reserved(self) -> bool {
+        (self as u8) >= Word::Namespace as u8 && (self as u8) <= Word::Other as u8
+    }
+}
+
+/// A table of the words by hash: 1,024 slots for about 100 words, so that a miss costs one look.
+#[derive(Debug)]
+pub struct Words([(u64, Word); 1024]);
+
+impl Words {
+    /// The one table.
+    pub fn table() -> &'static Words {
+        static TABLE: OnceLock<Words> = OnceLock::new();
+        TABLE.get_or_init(|| {
+            let mut slots = [(0, Word::None); 1024];
+            for (text, word) in WORDS {
+                let name = Name::new(text.as_bytes());
+                let mut at = name.0 as usize & 1023;
+                while slots[at].1 != Word::None {
+                    at = (at + 1) & 1023;
+                }
+                slots[at] = (name.0, *word);
+            }
+            Words(slots)
+        })
+    }
+
+    #[inline]
+    fn get(&self, name: Name) -> Word {
+        let mut at = name.0 as usize & 1023;
+        loop {
+            let (key, word) = self.0[at];
+            if key == name.0 || word == Word::None {
+                return word;
+            }
+            at = (at + 1) & 1023;
+        }
+    }
+}
+
+/// The sort of a token.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Kind {
+    /// Nothing is left.
+    End,
+    /// An identifier; its `word` may still be a contextual one.
+    Identifier,
+    /// A reserved word.
+    Keyword,
+    /// A number, character or string.
+    Literal,
+    /// A string with holes of code; they are in [`Lexer::holes`].
+    Interpolated,
+    /// `=>`
+    Arrow,
+    /// `::`
+    Colons,
+    /// Any other single byte.
+    Mark(u8),
+}
+
+/// A token.
+#[derive(Clone, Copy, Debug)]
+pub struct Token {
+    /// Its sort.
+    pub kind: Kind,
+    /// The word it spells, where the reader acts on it.
+    pub word: Word,
+    /// The name it spells.
+    pub name: Name,
+    /// First byte (behind the `@` of `@class`).
+    pub start: usize,
+    /// The byte behind it.
+    pub end: usize,
+}
+
+impl Token {
+    /// Whether it is the single byte `mark`.
+    #[inline]
+    pub fn is(&self, mark: u8) -> bool {
+        self.kind == Kind::Mark(mark)
+    }
+
+    /// Whether it is an identifier (contextual words included).
+    #[inline]
+    pub fn is_identifier(&self) -> bool {
+        self.kind == Kind::Identifier
+    }
+
+    /// Its bytes.
+    pub fn span(&self) -> Span {
+        Span::new(self.start, self.end)
+    }
+}
+
+/// A conditional-compilation line that changes which branch is read.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Branch {
+    /// `#if`
+    If,
+    /// `#elif`, `#else`
+    Else,
+    /// `#endif`
+    End,
+}
+
+/// Reads tokens and notes the branches and documentation comments that it passes.
+#[derive(Debug)]
+pub struct Lexer<'t> {
+    /// Where the next token is looked for.
+    pub cursor: Cursor<'t>,
+    /// Code inside the last interpolated string.
+    pub holes: Vec<Span>,
+    /// Branch lines passed since the list was last emptied.
+    pub branches: Vec<Branch>,
+    /// Documentation comment lines passed since the list was last emptied, where wanted.
+    pub documentation: Vec<Span>,
+    /// Whether documentation comments are wanted.
+    pub keep_documentation: bool,
+    words: &'static Words,
+}
+
+/// How deep strings inside holes inside strings are followed.
+const DEEPEST_HOLE: usize = 24;
+
+impl<'t> Lexer<'t> {
+    /// At the start of `text`.
+    pub fn new(text: &'t [u8], keep_documentation: bool) -> Self {
+        Self {
+            cursor: Cursor::new(text),
+            holes: Vec::new(),
+            branches: Vec::new(),
+            documentation: Vec::new(),
+            keep_documentation,
+            words: Words::table(),
+        }
+    }
+
+    /// The next token.
+    #[inline]
+    pub fn next(&mut self) -> Token {
+        self.skip_trivia();
+        let start = self.cursor.at;
+        if self.cursor.done() {
+            return Token { kind: Kind::End, word: Word::None, name: Name(0), start, end: start };
+        }
+        let byte = self.cursor.text[start];
+        match class(byte) {
+            ByteClass::Letter => self.identifier(),
+            ByteClass::Digit => {
+                self.number();
+                self.token(Kind::Literal, start)
+            }
+            _ => self.mark(byte, start),
+        }
+    }
+
+    fn token(&self, kind: Kind, start: usize) -> Token {
+        Token { kind, word: Word::None, name: Name(0), start, end: self.cursor.at }
+    }
+
+    #[inline]
+    fn identifier(&mut self) -> Token {
+        let start = self.cursor.at;
+        let text = self.cursor.word();
+        let name = Name::new(text);
+        let word = if text[0].is_ascii_lowercase() && text.len() <= 10 { self.words.get(name) } else { Word::None };
+        let kind = if word.reserved() { Kind::Keyword } else { Kind::Identifier };
+        Token { kind, word, name, start, end: self.cursor.at }
+    }
+
+    fn number(&mut self) {
+        loop {
+            self.cursor.word();
+            // `1.5`, but neither `1..2` nor `1.ToString()`
+            if self.cursor.peek(0) == b'.' && self.cursor.peek(1).is_ascii_digit() {
+                self.cursor.at += 1;
+            } else {
+                return;
+            }
+        }
+    }
+
+    fn mark(&mut self, byte: u8, start: usize) -> Token {
+        let next = self.cursor.peek(1);
+        let kind = match (byte, next) {
+            (b'"', _) => return self.string(start, 0, false),
+            (b'\'', _) => {
+                self.character();
+                Kind::Literal
+            }
+            (b'@', b'"') => return self.string(start, 0, true),
+            (b'@', _) if class(next) == ByteClass::Letter => {
+                self.cursor.at += 1;
+                let mut token = self.identifier();
+                (token.kind, token.word) = (Kind::Identifier, Word::None);
+                return token;
+            }
+            (b'@', b'$') if self.cursor.peek(2) == b'"' => return self.string(start, 1, true),
+            (b'$', _) => return self.dollars(start),
+            (b'=', b'>') => self.two(Kind::Arrow),
+            (b':', b':') => self.two(Kind::Colons),
+            _ => {
+                self.cursor.at += 1;
+                Kind::Mark(byte)
+            }
+        };
+        self.token(kind, start)
+    }
+
+    fn two(&mut self, kind: Kind) -> Kind {
+        self.cursor.at += 2;
+        kind
+    }
+
+    fn dollars(&mut self, start: usize) -> Token {
+        let mut count = 0;
+        while self.cursor.peek(count) == b'$' {
+            count += 1;
+        }
+        match (self.cursor.peek(count), self.cursor.peek(count + 1)) {
+            (b'"', _) => self.string(start, count, false),
+            (b'@', b'"') => self.string(start, count, true),
+            _ => {
+                self.cursor.at += 1;
+                self.token(Kind::Mark(b'$'), start)
+            }
+        }
+    }
+
+    /// Reads a string whose prefix of `$` and `@` begins at `start`.
+    fn string(&mut self, start: usize, dollars: usize, verbatim: bool) -> Token {
+        let mut holes = std::mem::take(&mut self.holes);
+        holes.clear();
+        self.cursor.at = start + dollars + usize::from(verbatim);
+        self.string_body(dollars, verbatim, &mut holes, 0);
+        self.holes = holes;
+        self.token(if dollars > 0 { Kind::Interpolated } else { Kind::Literal }, start)
+    }
+
+    /// Goes behind a string from its first quote; notes the holes of the outermost one.
+    fn string_body(&mut self, dollars: usize, verbatim: bool, holes: &mut Vec<Span>, depth: usize) {
+        let mut quotes = 0;
+        while self.cursor.peek(quotes) == b'"' {
+            quotes += 1;
+        }
+        if quotes >= 3 && !verbatim {
+            self.cursor.at += quotes;
+            return self.raw_string(quotes, dollars, holes, depth);
+        }
+        self.cursor.at += 1;
+        loop {
+            let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
+            let found = match (dollars > 0, verbatim) {
+                (true, _) => rest.iter().position(|&b| matches!(b, b'"' | b'\\' | b'{' | b'\n')),
+                (false, true) => memchr::memchr(b'"', rest),
+                (false, false) => memchr3(b'"', b'\\', b'\n', rest),
+            };
+            let Some(found) = found else {
+                self.cursor.at = self.cursor.end;
+                return;
+            };
+            self.cursor.at += found;
+            match self.cursor.peek(0) {
+                b'"' if verbatim && self.cursor.peek(1) == b'"' => self.cursor.at += 2,
+                b'"' => {
+                    self.cursor.at += 1;
+                    return;
+                }
+                b'\\' if verbatim => self.cursor.at += 1,
+                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
+                b'\n' if verbatim => self.cursor.at += 1,
+                b'\n' => return, // an unclosed string ends with its line
+                _ if self.cursor.peek(1) == b'{' => self.cursor.at += 2,
+                _ => {
+                    self.cursor.at += 1;
+                    self.hole(1, holes, depth);
+                }
+            }
+        }
+    }
+
+    fn raw_string(&mut self, quotes: usize, dollars: usize, holes: &mut Vec<Span>, depth: usize) {
+        while !self.cursor.done() {
+            let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
+            let found = if dollars > 0 { memchr2(b'"', b'{', rest) } else { memchr::memchr(b'"', rest) };
+            let Some(found) = found else { break };
+            self.cursor.at += found;
+            let byte = self.cursor.peek(0);
+            let mut run = 0;
+            while self.cursor.peek(run) == byte {
+                run += 1;
+            }
+            self.cursor.at += run;
+            match byte {
+                b'"' if run >= quotes => return,
+                b'{' if run >= dollars => self.hole(dollars, holes, depth),
+                _ => {}
+            }
+        }
+        self.cursor.at = self.cursor.end;
+    }
+
+    /// Goes behind the hole that begins here and is closed by `closers` braces.
+    fn hole(&mut self, closers: usize, holes: &mut Vec<Span>, depth: usize) {
+        let start = self.cursor.at;
+        let mut code_end = None;
+        let (mut braces, mut parens) = (0usize, 0usize);
+        while !self.cursor.done() {
+            let byte = self.cursor.peek(0);
+            match byte {
+                b'"' | b'$' | b'@' if depth < DEEPEST_HOLE && self.nested_string(depth) => continue,
+                b'\'' => {
+                    self.character();
+                    continue;
+                }
+                b'(' | b'[' => parens += 1,
+                b')' | b']' => parens = parens.saturating_sub(1),
+                b'{' => braces += 1,
+                b'}' if braces > 0 => braces -= 1,
+                b'}' => {
+                    let end = code_end.unwrap_or(self.cursor.at);
+                    if depth == 0 {
+                        holes.push(Span::new(start, end));
+                    }
+                    self.cursor.at = (self.cursor.at + closers).min(self.cursor.end);
+                    return;
+                }
+                b':' if self.cursor.peek(1) == b':' => self.cursor.at += 1,
+                b':' if braces == 0 && parens == 0 && code_end.is_none() => {
+                    code_end = Some(self.cursor.at);
+                    let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
+                    match memchr3(b'}', b'"', b'\n', rest) {
+                        Some(found) if rest[found] == b'}' => self.cursor.at += found - 1,
+                        _ => {}
+                    }
+                }
+                _ => {}
+            }
+            self.cursor.at += 1;
+        }
+    }
+
+    /// Goes behind a string that begins here; `false` where none does.
+    fn nested_string(&mut self, depth: usize) -> bool {
+        let (mut ahead, mut dollars, mut verbatim) = (0, 0, false);
+        loop {
+            match self.cursor.peek(ahead) {
+                b'$' => dollars += 1,
+                b'@' => verbatim = true,
+                b'"' => break,
+                _ => return false,
+            }
+            ahead += 1;
+        }
+        self.cursor.at += ahead;
+        self.string_body(dollars, verbatim, &mut Vec::new(), depth + 1);
+        true
+    }
+
+    fn character(&mut self) {
+        self.cursor.at += 1;
+        for _ in 0..12 {
+            match self.cursor.peek(0) {
+                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
+                b'\'' => {
+                    self.cursor.at += 1;
+                    return;
+                }
+                0 | b'\n' => return,
+                _ => self.cursor.at += 1,
+            }
+        }
+    }
+
+    #[inline]
+    fn skip_trivia(&mut self) {
+        loop {
+            self.cursor.skip_blanks();
+            match (self.cursor.peek(0), self.cursor.peek(1)) {
+                (b'/', b'/') => self.line_comment(),
+                (b'/', b'*') => {
+                    self.cursor.at += 2;
+                    self.cursor.past(b"*/");
+                }
+                (b'#', _) if self.begins_line() => self.directive(),
+                _ => return,
+            }
+        }
+    }
+
+    fn line_comment(&mut self) {
+        let start = self.cursor.at;
+        self.cursor.to_line_end();
+        if self.keep_documentation && self.cursor.text[start..].starts_with(b"///") {
+            self.documentation.push(Span::new(start, self.cursor.at));
+        }
+    }
+
+    fn begins_line(&self) -> bool {
+        let before = &self.cursor.text[..self.cursor.at];
+        let blanks = before.iter().rev().take_while(|&&byte| matches!(byte, b' ' | b'\t')).count();
+        matches!(before.len().checked_sub(blanks + 1).map(|at| before[at]), None | Some(b'\n' | b'\r' | 0xBF))
+    }
+
+    fn directive(&mut self) {
+        self.cursor.at += 1;
+        while matches!(self.cursor.peek(0), b' ' | b'\t') {
+            self.cursor.at += 1;
+        }
+        let branch = match self.cursor.word() {
+            b"if" => Some(Branch::If),
+            b"elif" | b"else" => Some(Branch::Else),
+            b"endif" => Some(Branch::End),
+            _ => None,
+        };
+        self.branches.extend(branch);
+        self.cursor.to_line_end();
+    }
+
+    /// Whether the `<` at `at` opens type arguments rather than comparing: the bytes up to its `>` can only be types,
+    /// and what follows cannot follow a comparison (C# specification, 6.2.5, with declarations added).
+    pub fn opens_type_arguments(&self, at: usize) -> bool {
+        let text = &self.cursor.text[..self.cursor.end.min(at + 600)];
+        let (mut depth, mut at, mut after_word) = (0usize, at, false);
+        while let Some(&byte) = text.get(at) {
+            match byte {
+                b'<' => depth += 1,
+                b'>' => {
+                    depth -= 1;
+                    if depth == 0 {
+                        return Self::may_follow_type_arguments(&text[at + 1..]);
+                    }
+                }
+                b',' | b'.' | b'?' | b'[' | b']' | b'*' | b':' | b'(' | b')' | b' ' | b'\t' | b'\r' | b'\n' | b'@' => {}
+                b'0'..=b'9' if !after_word => return false,
+                _ if in_word(byte) => {}
+                _ => return false,
+            }
+            after_word = in_word(byte);
+            at += 1;
+        }
+        false
+    }
+
+    /// The byte behind the `>` that closes the `<` at `at`, blanks passed over; 0 where it is not closed.
+    pub fn behind_type_arguments(&self, at: usize) -> u8 {
+        let text = &self.cursor.text[at..self.cursor.end.min(at + 600)];
+        let mut depth = 0usize;
+        for (at, &byte) in text.iter().enumerate() {
+            match byte {
+                b'<' => depth += 1,
+                b'>' if depth <= 1 => {
+                    let rest = &text[at + 1..];
+                    return rest.iter().copied().find(|byte| !byte.is_ascii_whitespace()).unwrap_or(0);
+                }
+                b'>' => depth -= 1,
+                _ => {}
+            }
+        }
+        0
+    }
+
+    fn may_follow_type_arguments(rest: &[u8]) -> bool {
+        let mut bytes = rest.iter().copied().skip_while(u8::is_ascii_whitespace);
+        match (bytes.next(), bytes.next()) {
+            (Some(b'=' | b'!'), second) => second == Some(b'=') || second == Some(b'>'),
+            (Some(b'(' | b')' | b']' | b'}' | b'{' | b':' | b';' | b',' | b'.' | b'?' | b'|' | b'^' | b'&' | b'['), _) => true,
+            (Some(byte), _) => class(byte) == ByteClass::Letter || byte == b'@',
+            _ => false,
+        }
+    }
+}

@@ -1,0 +1,471 @@
+//! C#: namespaces in all forms, usings in all forms, declared types with their bases, members that could be
+//! mistaken for types, and every name in a place where a type can stand.
+//!
+//! Not read: the types of expressions. A name after a dot on a value is kept only where it is called, because it
+//! may be an extension method; which type the value has is not computed.
+
+mod code;
+mod heads;
+mod lexer;
+
+use self::lexer::{Branch, Kind, Lexer, Token, Word};
+use crate::cursor::{Cursor, in_word};
+use ferngate_model::{
+    ChainLink, Context, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
+};
+
+/// C# source files.
+#[derive(Debug)]
+pub struct CSharp;
+
+/// How names are looked up in C# and in the markup that compiles to it.
+pub const NAMING: Naming = Naming {
+    family: "C#",
+    separator: ".",
+    sees_parents: true,
+    attribute_suffix: "Attribute",
+    global_prefix: "global::",
+    folder_imports: &[],
+    namespace_follows_folder: true,
+};
+
+impl Language for CSharp {
+    fn name(&self) -> &'static str {
+        "C#"
+    }
+
+    fn extensions(&self) -> &'static [&'static str] {
+        &["cs"]
+    }
+
+    fn naming(&self) -> Naming {
+        NAMING
+    }
+
+    fn import_spelling(&self) -> ImportSpelling {
+        ImportSpelling { before: "using ", after: ";" }
+    }
+
+    fn read(&self, text: &[u8], recorder: &mut Recorder) {
+        if text.starts_with(&[0xFF, 0xFE]) || text.starts_with(&[0xFE, 0xFF]) {
+            recorder.problem(Span::new(0, 2), "the file is UTF-16; save it as UTF-8 to have it read");
+            return;
+        }
+        let mut reader = Reader::new(text, recorder);
+        reader.advance();
+        reader.run();
+    }
+}
+
+/// Reads the code inside `span` as statements whose names are looked up in `scope`; for markup with code in it.
+pub fn read_code(text: &[u8], span: Span, scope: u32, recorder: &mut Recorder) {
+    let mut reader = Reader::new(text, recorder);
+    reader.lexer.cursor.at = span.start as usize;
+    reader.lexer.cursor.end = span.end as usize;
+    reader.frames[0].scope = scope;
+    reader.advance();
+    reader.code_to_end();
+}
+
+/// Reads the code inside `span` as members of the type `declaration`, whose inside is `scope`.
+pub fn read_members(text: &[u8], span: Span, scope: u32, declaration: u32, recorder: &mut Recorder) {
+    let mut reader = Reader::new(text, recorder);
+    reader.lexer.cursor.at = span.start as usize;
+    reader.lexer.cursor.end = span.end as usize;
+    reader.frames.push(Frame { kind: FrameKind::Type, scope, declaration, depth: 0 });
+    reader.advance();
+    reader.run();
+}
+
+/// Reads one type in `span` (`List<Ticket>`), looked up in `scope`.
+pub fn read_type(text: &[u8], span: Span, scope: u32, recorder: &mut Recorder) {
+    let mut reader = Reader::new(text, recorder);
+    reader.lexer.cursor.at = span.start as usize;
+    reader.lexer.cursor.end = span.end as usize;
+    reader.frames[0].scope = scope;
+    reader.advance();
+    reader.type_reference(scope);
+}
+
+/// Reads a dotted name in `span` as the target of an import and returns its last node.
+pub fn read_import_target(text: &[u8], span: Span, scope: u32, recorder: &mut Recorder) -> Option<u32> {
+    let mut reader = Reader::new(text, recorder);
+    reader.lexer.cursor.at = span.start as usize;
+    reader.lexer.cursor.end = span.end as usize;
+    reader.advance();
+    let chain = reader.chain(scope, Arguments::Types);
+    let root = chain.root(scope);
+    reader.recorder.chain(root, chain.links(), Context::Import, false)
+}
+
+const NO_DECLARATION: u32 = u32::MAX;
+/// Deeper type arguments, tuples and parameter lists than this are passed over.
+const DEEPEST: u32 = 120;
+
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+enum FrameKind {
+    /// The file: declarations, or statements at the top.
+    File,
+    Namespace,
+    Type,
+    Enum,
+    /// Code between braces; `depth` counts those that are open.
+    Body,
+    /// The same for a property, which an initial value may follow.
+    Property,
+    /// Code up to a semicolon outside of braces.
+    Statement,
+}
+
+/// What surrounds the token being read. The stack of frames is the whole state of the reader, so that the second
+/// branch of an `#if` can start where the first one did.
+#[derive(Clone, Copy, Debug)]
+struct Frame {
+    kind: FrameKind,
+    scope: u32,
+    declaration: u32,
+    depth: u32,
+}
+
+struct Reader<'t, 'r> {
+    lexer: Lexer<'t>,
+    text: &'t [u8],
+    token: Token,
+    frames: Vec<Frame>,
+    branches: Vec<Vec<Frame>>,
+    recorder: &'r mut Recorder,
+    /// Names of locals and parameters of the member being read.
+    locals: Vec<Name>,
+    /// The token before the current one, and the one before that, in code.
+    before: [Token; 2],
+    depth: u32,
+}
+
+/// What stands between `<` and `>` behind a name.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Arguments {
+    /// Types that are used.
+    Types,
+    /// Type parameters that are declared.
+    Parameters,
+    /// Types, if it is no comparison.
+    Unsure,
+}
+
+const LONGEST_CHAIN: usize = 10;
+
+/// A dotted name; parts beyond the tenth are dropped but for the last.
+#[derive(Clone, Copy)]
+struct Chain {
+    links: [ChainLink; LONGEST_CHAIN],
+    length: usize,
+    global: bool,
+    /// A dot follows that no name follows.
+    open: bool,
+}
+
+impl Chain {
+    fn links(&self) -> &[ChainLink] {
+        &self.links[..self.length]
+    }
+
+    fn root(&self, scope: u32) -> Root {
+        if self.global { Root::Global } else { Root::Scope(scope) }
+    }
+
+    fn last(&self) -> Option<ChainLink> {
+        self.links().last().copied()
+    }
+}
+
+impl<'t, 'r> Reader<'t, 'r> {
+    fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
+        let lexer = Lexer::new(text, recorder.options().weak);
+        let token = Token { kind: Kind::End, word: Word::None, name: Name(0), start: 0, end: 0 };
+        let file = Frame { kind: FrameKind::File, scope: 0, declaration: NO_DECLARATION, depth: 0 };
+        Self {
+            lexer,
+            text,
+            token,
+            frames: vec![file],
+            branches: Vec::new(),
+            recorder,
+            locals: Vec::new(),
+            before: [token; 2],
+            depth: 0,
+        }
+    }
+
+    fn run(&mut self) {
+        while self.token.kind != Kind::End {
+            let at = self.token.start;
+            let depth = self.frames.len();
+            match self.frame().kind {
+                FrameKind::Body | FrameKind::Property | FrameKind::Statement => self.code(),
+                FrameKind::Enum => self.enum_member(),
+                _ => self.member(),
+            }
+            // Whatever was odd about this token, the next one is read.
+            if self.token.start == at && self.frames.len() == depth && self.token.kind != Kind::End {
+                self.advance();
+            }
+        }
+    }
+
+    fn frame(&self) -> Frame {
+        self.frames[self.frames.len() - 1]
+    }
+
+    fn scope(&self) -> u32 {
+        self.frame().scope
+    }
+
+    fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32) {
+        self.frames.push(Frame { kind, scope, declaration, depth: 0 });
+    }
+
+    fn pop(&mut self) {
+        if self.frames.len() > 1 {
+            self.frames.pop();
+        }
+    }
+
+    /// Goes to the next token. Frames are pushed and popped before this, because branch lines on the way restore them.
+    #[inline]
+    fn advance(&mut self) {
+        self.before = [self.token, self.before[0]];
+        self.token = self.lexer.next();
+        if !self.lexer.branches.is_empty() {
+            self.branch_lines();
+        }
+        if !self.lexer.documentation.is_empty() {
+            self.documentation();
+        }
+    }
+
+    /// The token after the current one, without any effect.
+    fn peek(&mut self) -> Token {
+        self.peek_two().0
+    }
+
+    fn peek_two(&mut self) -> (Token, Token) {
+        let cursor = self.lexer.cursor;
+        let (holes, keep) = (std::mem::take(&mut self.lexer.holes), self.lexer.keep_documentation);
+        let branches = self.lexer.branches.len();
+        self.lexer.keep_documentation = false;
+        let tokens = (self.lexer.next(), self.lexer.next());
+        self.lexer.branches.truncate(branches);
+        self.lexer.cursor = cursor;
+        self.lexer.holes = holes;
+        self.lexer.keep_documentation = keep;
+        tokens
+    }
+
+    fn branch_lines(&mut self) {
+        for branch in std::mem::take(&mut self.lexer.branches) {
+            match branch {
+                Branch::If => self.branches.push(self.frames.clone()),
+                Branch::Else => {
+                    if let Some(saved) = self.branches.last() {
+                        self.frames.clone_from(saved);
+                    }
+                }
+                Branch::End => drop(self.branches.pop()),
+            }
+        }
+    }
+
+    /// Notes what `cref="…"` mentions in the documentation comments just passed.
+    fn documentation(&mut self) {
+        let scope = self.scope();
+        for span in std::mem::take(&mut self.lexer.documentation) {
+            let line = span.of(self.text);
+            let mut from = 0;
+            while let Some(found) = memchr::memmem::find(&line[from..], b"cref=\"") {
+                let start = from + found + 6;
+                let length = memchr::memchr(b'"', &line[start..]).unwrap_or(line.len() - start);
+                from = start + length;
+                let prefixed = usize::from(line.get(start + 1) == Some(&b':')) * 2;
+                self.mention(span.start as usize + start + prefixed, span.start as usize + from, scope);
+            }
+        }
+    }
+
+    fn mention(&mut self, start: usize, end: usize, scope: u32) {
+        let mut cursor = Cursor { at: start, end, ..self.lexer.cursor };
+        let mut links = Vec::new();
+        while !cursor.done() && in_word(cursor.peek(0)) {
+            let at = cursor.at;
+            let name = cursor.name();
+            let span = Span::new(at, cursor.at);
+            links.push(ChainLink { name, arity: type_arguments_in_braces(&mut cursor), span });
+            if cursor.peek(0) != b'.' {
+                break;
+            }
+            cursor.at += 1;
+        }
+        self.recorder.chain(Root::Scope(scope), &links, Context::Weak, false);
+    }
+
+    /// Reads a dotted name; the current token is its first part.
+    fn chain(&mut self, scope: u32, arguments: Arguments) -> Chain {
+        let mut chain =
+            Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, global: false, open: false };
+        loop {
+            let mut link = ChainLink { name: self.token.name, arity: 0, span: self.token.span() };
+            self.advance();
+            if self.token.kind == Kind::Colons && chain.length == 0 {
+                // `global::` or an extern alias: what follows begins at the outermost namespace
+                chain.global = true;
+                self.advance();
+                if self.token.is_identifier() {
+                    continue;
+                }
+                return chain;
+            }
+            if self.token.is(b'<')
+                && (arguments != Arguments::Unsure || self.lexer.opens_type_arguments(self.token.start))
+            {
+                // In `IPriced<Fee>.Price<T>` only the last list declares.
+                let declares = arguments == Arguments::Parameters
+                    && self.lexer.behind_type_arguments(self.token.start) != b'.';
+                link.arity = self.type_arguments(scope, declares);
+            }
+            let at = chain.length.min(LONGEST_CHAIN - 1);
+            chain.links[at] = link;
+            chain.length = at + 1;
+            if !self.token.is(b'.') {
+                return chain;
+            }
+            self.advance();
+            if !self.token.is_identifier() {
+                chain.open = true;
+                return chain;
+            }
+        }
+    }
+
+    /// Reads `<…>` and returns how many stand in it; uses are recorded unless these are `parameters`.
+    fn type_arguments(&mut self, scope: u32, parameters: bool) -> u8 {
+        self.advance();
+        let mut count = 1u8;
+        self.depth += 1;
+        loop {
+            match self.token.kind {
+                Kind::Mark(b'>') => {
+                    self.advance();
+                    break;
+                }
+                Kind::Mark(b',') => {
+                    count = count.saturating_add(1);
+                    self.advance();
+                }
+                Kind::Mark(b'[') => self.attributes(scope),
+                Kind::Identifier if parameters => {
+                    self.locals.push(self.token.name);
+                    self.advance();
+                }
+                Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => drop(self.type_reference(scope)),
+                Kind::Keyword | Kind::Identifier => self.advance(),
+                Kind::Mark(b'?' | b'*' | b'(' | b')' | b']') => self.advance(),
+                _ => break,
+            }
+        }
+        self.depth -= 1;
+        count
+    }
+
+    /// Reads a type and records the names in it; returns the node of its outermost name and that name.
+    fn type_reference(&mut self, scope: u32) -> (Option<u32>, Name) {
+        while self.token.word == Word::Argument || matches!(self.token.word, Word::Modifier | Word::This) {
+            self.advance();
+        }
+        let mut result = (None, Name(0));
+        if self.token.is_identifier() {
+            let chain = self.chain(scope, Arguments::Types);
+            result = (self.record_type(&chain, scope), chain.last().map_or(Name(0), |link| link.name));
+        } else if self.token.is(b'(') && self.depth < DEEPEST {
+            self.depth += 1;
+            self.tuple(scope);
+            self.depth -= 1;
+        } else if self.token.word == Word::Builtin || self.token.word == Word::Delegate {
+            self.advance();
+        }
+        self.type_suffix();
+        result
+    }
+
+    fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
+        if let [only] = chain.links()
+            && !chain.global
+            && only.arity == 0
+            && self.locals.contains(&only.name)
+            && only.span.len() <= 2
+        {
+            return None; // a type parameter of the method
+        }
+        self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false)
+    }
+
+    fn tuple(&mut self, scope: u32) {
+        self.advance();
+        while !matches!(self.token.kind, Kind::Mark(b')') | Kind::End) {
+            let at = self.token.start;
+            self.type_reference(scope);
+            if self.token.is_identifier() || self.token.is(b',') || self.token.start == at {
+                self.advance();
+            }
+        }
+        self.advance();
+    }
+
+    /// Skips `?`, `*`, `[]`, `[,]`.
+    fn type_suffix(&mut self) {
+        loop {
+            match self.token.kind {
+                Kind::Mark(b'?' | b'*') => self.advance(),
+                Kind::Mark(b'[') => {
+                    let next = self.peek();
+                    if !(next.is(b']') || next.is(b',')) {
+                        return;
+                    }
+                    while !self.token.is(b']') && self.token.kind != Kind::End {
+                        self.advance();
+                    }
+                    self.advance();
+                }
+                _ => return,
+            }
+        }
+    }
+}
+
+/// `{T, U}` in a documentation comment: two.
+fn type_arguments_in_braces(cursor: &mut Cursor) -> u8 {
+    if cursor.peek(0) != b'{' {
+        return 0;
+    }
+    let (mut depth, mut count) = (0usize, 1u8);
+    while !cursor.done() {
+        match cursor.peek(0) {
+            b'{' => depth += 1,
+            b',' if depth == 1 => count = count.saturating_add(1),
+            b'}' => depth -= 1,
+            _ => {}
+        }
+        cursor.at += 1;
+        if depth == 0 {
+            break;
+        }
+    }
+    count
+}
+
+/// A namespace scope's parts from a chain, with their texts remembered.
+fn namespace_kind(reader: &mut Reader, chain: &Chain, span: Span, to_end: bool) -> ScopeKind {
+    let path = chain.links().iter().map(|link| {
+        let text = String::from_utf8_lossy(link.span.of(reader.text)).into_owned();
+        reader.recorder.facts().texts.add(&text)
+    });
+    ScopeKind::Namespace { path: path.collect(), name: span, to_end }
+}

@@ -1,0 +1,13 @@
+//! The languages that are read, one file or folder each.
+
+mod csharp;
+
+use ferngate_model::Language;
+
+/// All languages, sorted by name.
+pub static LANGUAGES: &[&dyn Language] = &[&csharp::CSharp];
+
+/// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
+pub fn language_of(extension: &str) -> Option<usize> {
+    LANGUAGES.iter().position(|language| language.extensions().iter().any(|ext| ext.eq_ignore_ascii_case(extension)))
+}

@@ -1,0 +1,15 @@
+//! The manifests that are read, one file each.
+
+use ferngate_model::ManifestReader;
+
+/// All manifest readers.
+pub static MANIFESTS: &[&dyn ManifestReader] = &[];
+
+/// The reader for a file of this name, as an index into [`MANIFESTS`].
+pub fn manifest_of(file_name: &str) -> Option<usize> {
+    if !file_name.contains('.') {
+        return None;
+    }
+    let lower = file_name.to_ascii_lowercase();
+    MANIFESTS.iter().position(|manifest| manifest.matches(&lower))
+}

@@ -1,0 +1,123 @@
+//! Finds the project's files: what version control ignores, hidden folders and built output are left out.
+
+use ferngate_model::{Problem, ProjectPath, Span};
+use ignore::{WalkBuilder, WalkState};
+use std::path::Path;
+use std::sync::mpsc;
+
+/// Folder names that hold other people's code or built files wherever they stand.
+const VENDORED: &[&str] = &["node_modules", "bower_components"];
+/// Folder names that hold built files where a manifest of this extension lies beside them.
+const BUILT: &[(&str, &str)] = &[("bin", "csproj"), ("obj", "csproj")];
+
+/// The files of a project.
+#[derive(Debug, Default)]
+pub struct Walk {
+    /// Paths, sorted.
+    pub files: Vec<ProjectPath>,
+    /// Folders that were left out though version control does not ignore them, sorted.
+    pub skipped: Vec<ProjectPath>,
+    /// Folders and names that could not be read.
+    pub problems: Vec<(ProjectPath, Problem)>,
+}
+
+enum Entry {
+    File(ProjectPath),
+    Skipped(ProjectPath),
+    Problem(ProjectPath, String),
+}
+
+/// Lists the files below `root`, in parallel; symbolic links are not followed.
+pub fn walk(root: &Path) -> Walk {
+    let (sender, receiver) = mpsc::channel();
+    let filter_sender = sender.clone();
+    let filter_root = root.to_path_buf();
+    let mut builder = WalkBuilder::new(root);
+    builder.require_git(false).threads(std::thread::available_parallelism().map_or(2, usize::from));
+    builder.filter_entry(move |entry| {
+        let vendored = entry.file_name().to_str().is_some_and(|name| VENDORED.contains(&name));
+        if vendored && let Ok(path) = project_path(&filter_root, entry.path()) {
+            let _ = filter_sender.send(Entry::Skipped(path));
+        }
+        !vendored
+    });
+    builder.build_parallel().run(|| {
+        let (sender, root) = (sender.clone(), root.to_path_buf());
+        Box::new(move |entry| {
+            if let Some(entry) = classify(&root, entry) {
+                // The receiver outlives the walk, so sending cannot fail.
+                let _ = sender.send(entry);
+            }
+            WalkState::Continue
+        })
+    });
+    drop((sender, builder));
+    let mut walk = Walk::default();
+    for entry in receiver {
+        match entry {
+            Entry::File(path) => walk.files.push(path),
+            Entry::Skipped(path) => walk.skipped.push(path),
+            Entry::Problem(path, text) => walk.problems.push((path, Problem { span: Span::default(), text })),
+        }
+    }
+    walk.files.sort_unstable();
+    leave_out_built(&mut walk);
+    walk.skipped.sort_unstable();
+    walk.problems.sort_by(|a, b| a.0.cmp(&b.0));
+    walk
+}
+
+fn classify(root: &Path, entry: Result<ignore::DirEntry, ignore::Error>) -> Option<Entry> {
+    match entry {
+        Ok(entry) if entry.file_type().is_some_and(|kind| kind.is_file()) => {
+            Some(match project_path(root, entry.path()) {
+                Ok(path) => Entry::File(path),
+                Err(shown) => Entry::Problem(ProjectPath::new(&shown), "the name is not UTF-8; left out".into()),
+            })
+        }
+        Ok(_) => None,
+        Err(error) => {
+            let shown = error.to_string();
+            Some(Entry::Problem(ProjectPath::new(""), format!("could not be listed: {shown}")))
+        }
+    }
+}
+
+fn project_path(root: &Path, path: &Path) -> Result<ProjectPath, String> {
+    let relative = path.strip_prefix(root).unwrap_or(path);
+    match relative.to_str() {
+        Some(text) if std::path::MAIN_SEPARATOR == '/' => Ok(ProjectPath::new(text)),
+        Some(text) => Ok(ProjectPath::new(&text.replace(std::path::MAIN_SEPARATOR, "/"))),
+        None => Err(relative.to_string_lossy().into_owned()),
+    }
+}
+
+/// Takes out `bin` and `obj` beside a project file.
+fn leave_out_built(walk: &mut Walk) {
+    let mut built: Vec<String> = Vec::new();
+    for path in &walk.files {
+        for (folder, extension) in BUILT {
+            if path.extension().eq_ignore_ascii_case(extension) {
+                built.push(if path.parent().is_empty() { (*folder).into() } else { format!("{}/{folder}", path.parent()) });
+            }
+        }
+    }
+    if built.is_empty() {
+        return;
+    }
+    built.sort_unstable();
+    let holder = |path: &ProjectPath| {
+        let text = path.as_str();
+        text.match_indices('/').map(|(at, _)| &text[..at]).find(|folder| built.binary_search_by(|b| b.as_str().cmp(folder)).is_ok()).map(ProjectPath::new)
+    };
+    let mut skipped: Vec<ProjectPath> = Vec::new();
+    walk.files.retain(|path| match holder(path) {
+        Some(folder) => {
+            skipped.push(folder);
+            false
+        }
+        None => true,
+    });
+    skipped.dedup();
+    walk.skipped.extend(skipped);
+}

@@ -1,0 +1,307 @@
+use crate::{Name, NameTexts, Span};
+
+/// What one file says: names it declares, what it imports, names it uses.
+///
+/// Indices between the lists are `u32`; list 0 of `scopes` is always the file itself.
+#[derive(Clone, Debug, Default)]
+pub struct FileFacts {
+    /// Line ends, plus one for a last line without an end.
+    pub lines: u32,
+    /// Nested places in which names are looked up; 0 is the file.
+    pub scopes: Vec<Scope>,
+    /// Declared types, in the order of the text.
+    pub declarations: Vec<Declaration>,
+    /// Named parts of types that a use could mean instead of a type, and extension methods.
+    pub members: Vec<Member>,
+    /// What is brought into scope.
+    pub imports: Vec<Import>,
+    /// Distinct names used, as a tree: a parent stands before its children.
+    pub uses: Vec<Use>,
+    /// Use nodes named as bases, by declaration.
+    pub bases: Vec<(u32, u32)>,
+    /// Assemblies or packages that this file grants its internal names to.
+    pub friends: Vec<Box<str>>,
+    /// Texts of the declared names.
+    pub texts: NameTexts,
+    /// The file's namespace follows from its folder (a page, a component).
+    pub implicit_namespace: bool,
+    /// Every use with its place; filled only when asked for.
+    pub occurrences: Vec<Occurrence>,
+    /// What could not be read.
+    pub problems: Vec<Problem>,
+}
+
+/// A dotted namespace as its parts.
+pub type NamespacePath = Vec<Name>;
+
+/// A place in which names are looked up.
+#[derive(Clone, Debug)]
+pub struct Scope {
+    /// The scope around it; its own index for the file.
+    pub parent: u32,
+    /// What it is.
+    pub kind: ScopeKind,
+    /// From its first word to the byte after its last.
+    pub span: Span,
+}
+
+/// What a [`Scope`] is.
+#[derive(Clone, Debug, PartialEq)]
+pub enum ScopeKind {
+    /// The whole file.
+    File,
+    /// A namespace: its parts below the scope around it.
+    Namespace {
+        /// The parts as written here.
+        path: NamespacePath,
+        /// The written name.
+        name: Span,
+        /// It has no braces and runs to the end of the file.
+        to_end: bool,
+    },
+    /// The inside of a declared type.
+    Type {
+        /// Index into [`FileFacts::declarations`].
+        declaration: u32,
+    },
+    /// Names here see nothing but this scope's own imports (a prefix of a markup file).
+    Isolated,
+}
+
+/// The sort of a declared type.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum DeclarationKind {
+    /// A class, with `record` and what markup declares.
+    Class,
+    /// A struct.
+    Struct,
+    /// An interface.
+    Interface,
+    /// An enumeration.
+    Enum,
+    /// A delegate.
+    Delegate,
+}
+
+/// Who may see a declared name, as far as modules are concerned.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Access {
+    /// Everybody.
+    Public,
+    /// The same manifest's code and its friends.
+    Internal,
+    /// Only the surrounding declaration or file.
+    Private,
+}
+
+/// A declared type.
+#[derive(Clone, Debug)]
+pub struct Declaration {
+    /// Its simple name.
+    pub name: Name,
+    /// Number of type parameters.
+    pub arity: u8,
+    /// Its sort.
+    pub kind: DeclarationKind,
+    /// Who may see it.
+    pub access: Access,
+    /// It may continue in other files.
+    pub partial: bool,
+    /// It is static (in the sense of holding no instances).
+    pub is_static: bool,
+    /// The scope in which it stands.
+    pub scope: u32,
+    /// The scope that it opens; `u32::MAX` where it has none.
+    pub body: u32,
+    /// The simple name.
+    pub name_span: Span,
+    /// From its first attribute or modifier to its last byte.
+    pub span: Span,
+    /// The word that states its access, or an empty span where a modifier would stand.
+    pub access_span: Span,
+}
+
+/// What a [`Member`] is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum MemberKind {
+    /// A field, property or event of instances.
+    Value,
+    /// A constant, enumeration member or static value.
+    Static,
+    /// A method.
+    Method,
+    /// A method that is called as if it belonged to its first parameter.
+    Extension,
+    /// A type parameter.
+    TypeParameter,
+}
+
+/// A named part of a type.
+#[derive(Clone, Copy, Debug)]
+pub struct Member {
+    /// Index of the declaring type in [`FileFacts::declarations`].
+    pub owner: u32,
+    /// Its name.
+    pub name: Name,
+    /// What it is.
+    pub kind: MemberKind,
+    /// The last name of its declared type; zero where that is of no interest.
+    pub type_name: Name,
+}
+
+/// What an [`Import`] brings.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ImportKind {
+    /// All types of a namespace.
+    Namespace,
+    /// The static members and nested types of a type.
+    Static,
+    /// One name under another.
+    Alias(Name),
+}
+
+/// A directive that brings names into scope.
+#[derive(Clone, Debug)]
+pub struct Import {
+    /// What it brings.
+    pub kind: ImportKind,
+    /// Whether it counts for every file of the same manifest.
+    pub global: bool,
+    /// The scope whose text holds it.
+    pub scope: u32,
+    /// The use node of the last part of its target.
+    pub target: u32,
+    /// The whole directive, without its line end.
+    pub span: Span,
+    /// The target as written.
+    pub target_span: Span,
+}
+
+/// How a name is used, which decides what it may mean.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[repr(u8)]
+pub enum Context {
+    /// Only a type can stand here.
+    Type = 0,
+    /// A value or a type can stand here.
+    Value = 1,
+    /// An attribute, whose suffix may be left out.
+    Attribute = 2,
+    /// The target of an import.
+    Import = 3,
+    /// A mention in a comment or string that tools understand; no dependency by itself.
+    Weak = 4,
+}
+
+/// Where a chain of names begins.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Root {
+    /// In this scope.
+    Scope(u32),
+    /// At the outermost namespace, whatever the scope (`global::`).
+    Global,
+    /// After a dot, on a value of unknown type.
+    Member,
+}
+
+/// The parent of a [`Use`]: another use or a [`Root`], in four bytes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct UseParent(u32);
+
+impl UseParent {
+    const SCOPE: u32 = 0x8000_0000;
+    const GLOBAL: u32 = 0xFFFF_FFFE;
+    const MEMBER: u32 = 0xFFFF_FFFF;
+
+    /// A chain that begins at `root`.
+    pub fn root(root: Root) -> Self {
+        match root {
+            Root::Scope(scope) => Self(Self::SCOPE | (scope & 0x3FFF_FFFF)),
+            Root::Global => Self(Self::GLOBAL),
+            Root::Member => Self(Self::MEMBER),
+        }
+    }
+
+    /// A chain that goes on from the use with this index.
+    pub fn node(index: u32) -> Self {
+        Self(index)
+    }
+
+    /// The root, or the index of the parent use.
+    pub fn get(self) -> Result<Root, u32> {
+        match self.0 {
+            Self::MEMBER => Ok(Root::Member),
+            Self::GLOBAL => Ok(Root::Global),
+            scope if scope & Self::SCOPE != 0 => Ok(Root::Scope(scope & !Self::SCOPE)),
+            node => Err(node),
+        }
+    }
+
+    /// The packed form, for hashing.
+    pub fn raw(self) -> u32 {
+        self.0
+    }
+}
+
+/// A distinct name used in one place of the tree of uses.
+#[derive(Clone, Copy, Debug)]
+pub struct Use {
+    /// The name before the dot, or where the chain begins.
+    pub parent: UseParent,
+    /// First byte of the first such use.
+    pub first: u32,
+    /// The name.
+    pub name: Name,
+    /// How often.
+    pub count: u32,
+    /// Number of type arguments given.
+    pub arity: u8,
+    /// How it is used.
+    pub context: Context,
+    /// At least once it is called.
+    pub called: bool,
+}
+
+/// One use at one place.
+#[derive(Clone, Copy, Debug)]
+pub struct Occurrence {
+    /// Index into [`FileFacts::uses`].
+    pub used: u32,
+    /// The identifier.
+    pub span: Span,
+}
+
+/// Something that could not be read; never stops a run.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Problem {
+    /// Where, in bytes.
+    pub span: Span,
+    /// One sentence without a full stop.
+    pub text: String,
+}
+
+impl FileFacts {
+    /// The namespace around `scope`, outermost part first.
+    pub fn namespace_of(&self, scope: u32) -> NamespacePath {
+        let mut parts: Vec<&[Name]> = Vec::new();
+        let mut at = scope;
+        while let Some(scope) = self.scopes.get(at as usize) {
+            if let ScopeKind::Namespace { path, .. } = &scope.kind {
+                parts.push(path);
+            }
+            if scope.parent == at {
+                break;
+            }
+            at = scope.parent;
+        }
+        parts.iter().rev().flat_map(|part| part.iter().copied()).collect()
+    }
+
+    /// The type declaration that directly holds `scope`'s text, if any.
+    pub fn type_of(&self, scope: u32) -> Option<u32> {
+        match self.scopes.get(scope as usize)?.kind {
+            ScopeKind::Type { declaration } => Some(declaration),
+            _ => None,
+        }
+    }
+}

@@ -1,0 +1,72 @@
+use crate::{FileFacts, Recorder};
+
+/// What a reader is asked to collect besides the plain facts.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct ReadOptions {
+    /// Every use with its place.
+    pub occurrences: bool,
+    /// Mentions in comments that tools understand ([`crate::Context::Weak`]).
+    pub weak: bool,
+}
+
+/// How names are looked up and written in a language; data for the one resolver in `core`.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Naming {
+    /// Languages with the same family share declared names.
+    pub family: &'static str,
+    /// Between the parts of a namespace.
+    pub separator: &'static str,
+    /// Code sees the namespaces around its own without any import.
+    pub sees_parents: bool,
+    /// What an attribute's name may leave out; empty where nothing.
+    pub attribute_suffix: &'static str,
+    /// How a name is forced to begin at the outermost namespace; empty where it cannot be.
+    pub global_prefix: &'static str,
+    /// Files whose imports count for every file of the same language at or below their folder.
+    pub folder_imports: &'static [&'static str],
+    /// Namespaces follow folders below the manifest's root namespace.
+    pub namespace_follows_folder: bool,
+}
+
+/// How one language writes an import.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ImportSpelling {
+    /// The words before the namespace: `using `.
+    pub before: &'static str,
+    /// The words after it: `;`.
+    pub after: &'static str,
+}
+
+/// A language: reading it and spelling it. Stateless; a row in the list of languages.
+pub trait Language: Sync {
+    /// Its name as people write it.
+    fn name(&self) -> &'static str;
+
+    /// File extensions, lower case, without the dot.
+    fn extensions(&self) -> &'static [&'static str];
+
+    /// How names are looked up.
+    fn naming(&self) -> Naming;
+
+    /// Reads `text` into `recorder`, which has begun the file. Never fails: what is not understood is left out or
+    /// becomes a problem. Linear in the length of `text`.
+    fn read(&self, text: &[u8], recorder: &mut Recorder);
+
+    /// How an import of a namespace is written.
+    fn import_spelling(&self) -> ImportSpelling;
+
+    /// The facts of `text`, with buffers of its own; for single files.
+    fn facts(&self, text: &[u8], options: ReadOptions) -> FileFacts {
+        let mut recorder = Recorder::default();
+        recorder.begin(text.len(), options);
+        self.read(text, &mut recorder);
+        let mut facts = recorder.finish();
+        facts.lines = count_lines(text);
+        facts
+    }
+}
+
+fn count_lines(text: &[u8]) -> u32 {
+    let ends = text.iter().filter(|&&byte| byte == b'\n').count() as u32;
+    ends + u32::from(text.last().is_some_and(|&byte| byte != b'\n'))
+}

@@ -1,0 +1,34 @@
+//! The words that every part of Fern Gate shares: where things are ([`ProjectPath`], [`Span`], [`LineIndex`]),
+//! what one file says ([`FileFacts`], [`ManifestFacts`]), how a reader is plugged in ([`Language`],
+//! [`ManifestReader`]) and what a move writes ([`Edit`]). No input or output happens here.
+//!
+//! ```
+//! use ferngate_model::{Name, ProjectPath};
+//! assert_eq!(ProjectPath::new("src/Visits/Ticket.cs").parent(), "src/Visits");
+//! assert_eq!(Name::new(b"Ticket"), Name::new("Ticket".as_bytes()));
+//! ```
+
+mod edit;
+mod facts;
+mod language;
+mod lines;
+mod manifest;
+mod name;
+mod path;
+mod project;
+mod recorder;
+mod span;
+
+pub use edit::{Edit, apply_edits};
+pub use facts::{
+    Access, Context, Declaration, DeclarationKind, FileFacts, Import, ImportKind, Member, MemberKind,
+    NamespacePath, Occurrence, Problem, Root, Scope, ScopeKind, Use, UseParent,
+};
+pub use language::{ImportSpelling, Language, Naming, ReadOptions};
+pub use lines::{LineIndex, Position};
+pub use manifest::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectReference};
+pub use name::{Name, NameTexts};
+pub use path::ProjectPath;
+pub use project::{ProjectFacts, SourceFile};
+pub use recorder::{ChainLink, Recorder};
+pub use span::Span;

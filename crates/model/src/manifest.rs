@@ -1,0 +1,88 @@
+use crate::{Problem, ProjectPath, Span};
+
+/// What a manifest says of one listed path.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum ItemAction {
+    /// Code that is compiled into the project.
+    Compile,
+    /// A pattern whose files are taken out again.
+    Exclude,
+    /// Another file that belongs to the project: a resource, a page, data.
+    Content,
+    /// Another manifest that this one uses.
+    Reference,
+    /// A built file that this one uses.
+    Binary,
+    /// A manifest that belongs to the same solution.
+    Member,
+    /// A further file of settings that is read as part of this one.
+    Import,
+}
+
+/// A path written in a manifest.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct PathMention {
+    /// What the path is there for.
+    pub action: ItemAction,
+    /// The path as written, without quotes.
+    pub span: Span,
+    /// The path as written, entities decoded.
+    pub written: String,
+    /// The whole element or line, with the line end and the blanks before it.
+    pub element: Span,
+    /// Whether it is written with backslashes.
+    pub backslashes: bool,
+}
+
+/// A dependency that a manifest declares on another one of the project, by path or by name.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ProjectReference {
+    /// The other manifest's path, or its assembly or package name where `by_name`.
+    pub target: String,
+    /// `target` is a name.
+    pub by_name: bool,
+    /// The text that states it.
+    pub span: Span,
+    /// The whole element with its line.
+    pub element: Span,
+}
+
+/// What one manifest says.
+#[derive(Clone, Debug, Default)]
+pub struct ManifestFacts {
+    /// The ecosystem's word for it: `project`, `solution`.
+    pub kind: &'static str,
+    /// Where it lies.
+    pub path: Option<ProjectPath>,
+    /// The name by which others refer to it.
+    pub name: String,
+    /// The namespace of its own folder.
+    pub root_namespace: Option<String>,
+    /// It holds every code file below its folder that it does not exclude.
+    pub takes_all: bool,
+    /// References reach through the projects that are referred to.
+    pub transitive: bool,
+    /// Listed paths.
+    pub mentions: Vec<PathMention>,
+    /// Declared dependencies on other manifests.
+    pub references: Vec<ProjectReference>,
+    /// Namespaces that every file of it imports.
+    pub imports: Vec<String>,
+    /// Names that may see what is internal here.
+    pub friends: Vec<String>,
+    /// Where a further reference is written: a byte offset, and the text around its path.
+    pub reference_slot: Option<(usize, String, String)>,
+    /// Where a further code file is written: a byte offset, and the text around its path.
+    pub compile_slot: Option<(usize, String, String)>,
+    /// What could not be read.
+    pub problems: Vec<Problem>,
+}
+
+/// A reader of one sort of manifest. Stateless; a row in the list of manifests.
+pub trait ManifestReader: Sync {
+    /// Whether a file of this name (lower case) is such a manifest.
+    fn matches(&self, file_name: &str) -> bool;
+
+    /// What it says; never fails.
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts;
+}

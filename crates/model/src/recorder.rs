@@ -1,0 +1,171 @@
+use crate::{
+    Context, Declaration, FileFacts, Import, Member, Name, Occurrence, Problem, ReadOptions, Root, Scope,
+    ScopeKind, Span, Use, UseParent,
+};
+
+/// Collects the facts of one file after another; a worker keeps one, so that its tables are allocated once.
+#[derive(Debug, Default)]
+pub struct Recorder {
+    facts: FileFacts,
+    options: ReadOptions,
+    slots: Vec<Slot>,
+    stamp: u32,
+}
+
+#[derive(Clone, Copy, Debug, Default)]
+struct Slot {
+    key: u64,
+    stamp: u32,
+    used: u32,
+}
+
+/// One name of a dotted chain as the reader met it.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct ChainLink {
+    /// The identifier.
+    pub name: Name,
+    /// Number of type arguments given.
+    pub arity: u8,
+    /// The identifier's bytes.
+    pub span: Span,
+}
+
+impl Recorder {
+    /// Begins a new file of `length` bytes.
+    pub fn begin(&mut self, length: usize, options: ReadOptions) {
+        self.facts = FileFacts::default();
+        self.options = options;
+        if self.slots.is_empty() {
+            self.slots = vec![Slot::default(); 1024];
+        }
+        self.stamp = self.stamp.wrapping_add(1);
+        if self.stamp == 0 {
+            self.slots.fill(Slot::default());
+            self.stamp = 1;
+        }
+        let span = Span::new(0, length);
+        self.facts.scopes.push(Scope { parent: 0, kind: ScopeKind::File, span });
+    }
+
+    /// Ends the file and hands over its facts.
+    pub fn finish(&mut self) -> FileFacts {
+        let mut facts = std::mem::take(&mut self.facts);
+        facts.uses.shrink_to_fit();
+        facts.members.shrink_to_fit();
+        facts
+    }
+
+    /// What was asked for.
+    pub fn options(&self) -> ReadOptions {
+        self.options
+    }
+
+    /// The facts so far.
+    pub fn facts(&mut self) -> &mut FileFacts {
+        &mut self.facts
+    }
+
+    /// Opens a scope inside `parent`; its span ends where [`Recorder::close_scope`] says.
+    pub fn open_scope(&mut self, parent: u32, kind: ScopeKind, start: usize) -> u32 {
+        let span = Span::new(start, start);
+        self.facts.scopes.push(Scope { parent, kind, span });
+        (self.facts.scopes.len() - 1) as u32
+    }
+
+    /// States where a scope ends.
+    pub fn close_scope(&mut self, scope: u32, end: usize) {
+        if let Some(scope) = self.facts.scopes.get_mut(scope as usize) {
+            scope.span = Span::new(scope.span.start as usize, end);
+        }
+    }
+
+    /// Adds a declared type and returns its index.
+    pub fn declare(&mut self, declaration: Declaration) -> u32 {
+        self.facts.declarations.push(declaration);
+        (self.facts.declarations.len() - 1) as u32
+    }
+
+    /// Adds a member.
+    pub fn member(&mut self, member: Member) {
+        self.facts.members.push(member);
+    }
+
+    /// Adds an import.
+    pub fn import(&mut self, import: Import) {
+        self.facts.imports.push(import);
+    }
+
+    /// Adds a problem.
+    pub fn problem(&mut self, span: Span, text: &str) {
+        self.facts.problems.push(Problem { span, text: text.to_owned() });
+    }
+
+    /// Records a dotted chain and returns the node of its last name; `None` for an empty chain.
+    pub fn chain(&mut self, root: Root, links: &[ChainLink], context: Context, called: bool) -> Option<u32> {
+        let mut parent = UseParent::root(root);
+        let mut last = None;
+        for (at, link) in links.iter().enumerate() {
+            let used = self.used(parent, *link, context, called && at + 1 == links.len());
+            parent = UseParent::node(used);
+            last = Some(used);
+        }
+        last
+    }
+
+    /// Records one use below `parent` and returns its node.
+    #[inline]
+    pub fn used(&mut self, parent: UseParent, link: ChainLink, context: Context, called: bool) -> u32 {
+        let tag = u64::from(parent.raw()) << 16 | u64::from(link.arity) << 8 | context as u64;
+        let key = link.name.0 ^ tag.wrapping_mul(0x9E37_79B9_7F4A_7C15);
+        let mask = self.slots.len() - 1;
+        let mut at = (key >> 32) as usize & mask;
+        let index = loop {
+            let slot = self.slots[at];
+            if slot.stamp != self.stamp {
+                break self.new_use(at, key, parent, link, context);
+            }
+            if slot.key == key {
+                break slot.used;
+            }
+            at = (at + 1) & mask;
+        };
+        let used = &mut self.facts.uses[index as usize];
+        used.count += 1;
+        used.called |= called;
+        if self.options.occurrences {
+            self.facts.occurrences.push(Occurrence { used: index, span: link.span });
+        }
+        index
+    }
+
+    fn new_use(&mut self, slot: usize, key: u64, parent: UseParent, link: ChainLink, context: Context) -> u32 {
+        let used = self.facts.uses.len() as u32;
+        self.slots[slot] = Slot { key, stamp: self.stamp, used };
+        self.facts.uses.push(Use {
+            parent,
+            first: link.span.start,
+            name: link.name,
+            count: 0,
+            arity: link.arity,
+            context,
+            called: false,
+        });
+        if self.facts.uses.len() * 2 > self.slots.len() {
+            self.grow();
+        }
+        used
+    }
+
+    fn grow(&mut self) {
+        let live: Vec<Slot> = self.slots.iter().copied().filter(|slot| slot.stamp == self.stamp).collect();
+        self.slots = vec![Slot::default(); self.slots.len() * 2];
+        let mask = self.slots.len() - 1;
+        for slot in live {
+            let mut at = (slot.key >> 32) as usize & mask;
+            while self.slots[at].stamp == self.stamp {
+                at = (at + 1) & mask;
+            }
+            self.slots[at] = slot;
+        }
+    }
+}
