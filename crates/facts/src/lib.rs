@@ -13,6 +13,7 @@ pub mod languages;
 pub mod manifests;
 mod read;
 mod walk;
+pub mod xml;
 
 pub use read::{count_lines, is_binary, read_project};
 pub use walk::{Walk, walk};

@@ -175,6 +175,8 @@ pub struct Import {
     pub span: Span,
     /// The target as written.
     pub target_span: Span,
+    /// The text under `target_span`.
+    pub text: Box<str>,
 }
 
 /// How a name is used, which decides what it may mean.

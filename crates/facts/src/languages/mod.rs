@@ -1,11 +1,13 @@
 //! The languages that are read, one file or folder each.
 
 mod csharp;
+mod razor;
+mod xaml;
 
 use ferngate_model::Language;
 
 /// All languages, sorted by name.
-pub static LANGUAGES: &[&dyn Language] = &[&csharp::CSharp];
+pub static LANGUAGES: &[&dyn Language] = &[&csharp::CSharp, &razor::Razor, &xaml::Xaml];
 
 /// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {

@@ -182,13 +182,15 @@ impl Reader<'_, '_> {
         let target_end = chain.last().map_or(target_start, |link| link.span.end as usize);
         let end = if self.token.is(b';') { self.token.end } else { target_end };
         if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
+            let target_span = Span::new(target_start, target_end);
             self.recorder.import(Import {
                 kind,
                 global: modifiers.global,
                 scope,
                 target,
                 span: Span::new(start, end),
-                target_span: Span::new(target_start, target_end),
+                target_span,
+                text: String::from_utf8_lossy(target_span.of(self.text)).into(),
             });
         }
         while !matches!(self.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
@@ -505,7 +507,11 @@ impl Reader<'_, '_> {
         if let Some(named) = named
             && frame.declaration != NO_DECLARATION
         {
-            let kind = if extends { MemberKind::Extension } else { MemberKind::Method };
+            let kind = match (extends, modifiers.is_static) {
+                (true, _) => MemberKind::Extension,
+                (false, true) => MemberKind::Static,
+                (false, false) => MemberKind::Method,
+            };
             if extends {
                 let text = String::from_utf8_lossy(named.link.span.of(self.text)).into_owned();
                 self.recorder.facts().texts.add(&text);

@@ -1,0 +1,49 @@
+use crate::commands::Command;
+use clap::{Parser, ValueEnum};
+use std::path::PathBuf;
+
+/// Splits a growing codebase into modules, rules which may use which, and moves code with everything that names it.
+#[derive(Debug, Parser)]
+#[command(name = "ferngate", version, about, max_term_width = 100, disable_help_subcommand = true)]
+pub struct Args {
+    /// Options of every command.
+    #[command(flatten)]
+    pub common: Common,
+    /// What to do.
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+/// Options of every command.
+#[derive(Clone, Debug, Parser)]
+pub struct Common {
+    /// Work in this folder instead of the current one
+    #[arg(short = 'C', value_name = "DIR", global = true)]
+    pub directory: Option<PathBuf>,
+    /// Read this map instead of ferngate.toml
+    #[arg(long, value_name = "FILE", global = true)]
+    pub map: Option<PathBuf>,
+    /// Answer as one JSON object
+    #[arg(long, global = true)]
+    pub json: bool,
+    /// Colour the answer
+    #[arg(long, value_name = "WHEN", default_value = "auto", global = true)]
+    pub color: When,
+    /// Say only what is asked for
+    #[arg(short, long, global = true)]
+    pub quiet: bool,
+    /// Say what is done, with times and counts, and what is left out
+    #[arg(short, long, global = true)]
+    pub verbose: bool,
+}
+
+/// When to do something that suits terminals.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub enum When {
+    /// At a terminal.
+    Auto,
+    /// In any case.
+    Always,
+    /// In no case.
+    Never,
+}

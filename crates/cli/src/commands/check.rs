@@ -1,0 +1,186 @@
+use crate::args::Common;
+use crate::error::{CommandError, Outcome};
+use crate::session::Session;
+use crate::snippet;
+use crate::ui::{Style, Ui, clean, count};
+use clap::Args;
+use ferngate_core::findings::{Finding, Place};
+use ferngate_core::map::Severity;
+use ferngate_model::{LineIndex, Position, ProjectPath, ReadOptions, Span};
+use std::collections::BTreeMap;
+
+/// How many findings of one sort are shown unless all are asked for.
+const SHOWN: usize = 12;
+
+/// Options of `check`.
+#[derive(Debug, Args)]
+pub struct CheckArgs {
+    /// Show all findings instead of the first of each sort
+    #[arg(long)]
+    all: bool,
+    /// Look only for these findings (see `ferngate explain`)
+    #[arg(long, value_name = "NAME")]
+    only: Vec<String>,
+}
+
+/// Reports everything that is not as the map says.
+pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outcome, CommandError> {
+    for name in &args.only {
+        super::explain::known(name)?;
+    }
+    let session = Session::load(ui, common, ReadOptions::default())?;
+    let meaning = session.understand(ui)?;
+    let mut found = session.check(ui, &meaning);
+    if !args.only.is_empty() {
+        found.retain(|finding| args.only.iter().any(|name| name == finding.check));
+    }
+    let errors = found.iter().filter(|finding| finding.severity == Severity::Error).count();
+    let outcome = if errors > 0 { Outcome::Findings } else { Outcome::Clean };
+    let mut texts = Texts { session: &session, texts: BTreeMap::new() };
+    if ui.json {
+        let findings: Vec<_> = found.iter().map(|finding| texts.json(finding)).collect();
+        let warnings = found.len() - errors;
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/check/1", "errors": errors, "warnings": warnings,
+            "files": meaning.modules.of_file.len(), "modules": meaning.modules.list.len(), "findings": findings,
+        }))?;
+        return Ok(outcome);
+    }
+    let lines: u64 = session.project.files.iter().filter_map(|f| f.facts.as_ref()).map(|f| u64::from(f.lines)).sum();
+    let files = session.project.files.iter().filter(|file| file.facts.is_some()).count();
+    let looked = format!(
+        "{}, {} in {}",
+        count(files as u64, "file", "files"),
+        count(lines, "line", "lines"),
+        count(meaning.modules.list.len() as u64, "module", "modules")
+    );
+    let verdict = if found.is_empty() {
+        ui.paint(Style::Good, &format!("{}: all as it should be", session.name()))
+    } else {
+        let warnings = found.len() - errors;
+        let mut parts = Vec::new();
+        if errors > 0 {
+            parts.push(count(errors as u64, "error", "errors"));
+        }
+        if warnings > 0 {
+            parts.push(count(warnings as u64, "warning", "warnings"));
+        }
+        let style = if errors > 0 { Style::Bad } else { Style::Doubt };
+        ui.paint(style, &format!("{}: {}", session.name(), parts.join(", ")))
+    };
+    ui.line(format!("{verdict} ({looked})"))?;
+    print_findings(ui, &found, args.all, &mut texts)?;
+    match (found.first(), session.has_map) {
+        (Some(first), true) => ui.next(&format!("ferngate explain {}", first.check), "what it means, and ways out")?,
+        (_, false) => ui.next("ferngate init", "write a map, so that rules can be checked")?,
+        (None, true) => {}
+    }
+    Ok(outcome)
+}
+
+fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) -> Result<(), CommandError> {
+    let mut at = 0;
+    while at < found.len() {
+        let check = found[at].check;
+        let end = found[at..].iter().position(|finding| finding.check != check).map_or(found.len(), |n| at + n);
+        let group = &found[at..end];
+        let style = if group[0].severity == Severity::Error { Style::Bad } else { Style::Doubt };
+        let head = ui.paint(style, check);
+        ui.line(format!("\n{head}  {}", group.len()))?;
+        let shown = if all { group.len() } else { SHOWN.min(group.len()) };
+        let mut heading = "";
+        for finding in &group[..shown] {
+            if finding.heading != heading {
+                heading = &finding.heading;
+                let in_pair = group.iter().filter(|other| other.heading == heading).count();
+                ui.line(format!("  {}  {}", ui.paint(Style::Heading, heading), count(in_pair as u64, "place", "places")))?;
+            }
+            print_finding(ui, finding, texts)?;
+        }
+        if shown < group.len() {
+            let more = format!("  … and {} more; --all shows them", group.len() - shown);
+            let more = ui.paint(Style::Faint, &more);
+            ui.line(more)?;
+        }
+        at = end;
+    }
+    Ok(())
+}
+
+fn print_finding(ui: &mut Ui, finding: &Finding, texts: &mut Texts) -> Result<(), CommandError> {
+    let place = finding.place.as_ref().map(|place| format!("{}  ", texts.place(place))).unwrap_or_default();
+    ui.line(format!("  {}{}", clean(&place), clean(&finding.message)))?;
+    if finding.related.is_empty() {
+        for line in texts.snippet(finding) {
+            let line = ui.paint(Style::Faint, &line);
+            ui.line(line)?;
+        }
+    }
+    for (place, word) in &finding.related {
+        ui.line(format!("      {}  {}", clean(word), clean(&texts.place(place))))?;
+    }
+    let (rule, out) = (ui.paint(Style::Faint, "rule:"), ui.paint(Style::Faint, "way out:"));
+    ui.line(format!("      {rule} {}", clean(&finding.rule)))?;
+    ui.line(format!("      {out} {}", clean(&finding.way_out)))?;
+    Ok(())
+}
+
+/// Texts of the files that findings point at, read when first needed.
+struct Texts<'s> {
+    session: &'s Session,
+    texts: BTreeMap<ProjectPath, (Vec<u8>, LineIndex)>,
+}
+
+impl Texts<'_> {
+    fn get(&mut self, path: &ProjectPath) -> &(Vec<u8>, LineIndex) {
+        self.texts.entry(path.clone()).or_insert_with(|| {
+            let text = match path.as_str() {
+                ferngate_core::map::MAP_FILE => std::fs::read(&self.session.map_path).unwrap_or_default(),
+                _ => self.session.text(path),
+            };
+            let lines = LineIndex::new(&text);
+            (text, lines)
+        })
+    }
+
+    fn position(&mut self, place: &Place) -> Option<Position> {
+        let offset = place.offset?;
+        let (text, lines) = self.get(&place.path);
+        Some(lines.position(text, offset))
+    }
+
+    /// `path:line:column`
+    fn place(&mut self, place: &Place) -> String {
+        match self.position(place) {
+            Some(at) => format!("{}:{}:{}", place.path, at.line, at.column),
+            None => place.path.to_string(),
+        }
+    }
+
+    fn snippet(&mut self, finding: &Finding) -> Vec<String> {
+        let Some(Place { path, offset: Some(offset) }) = &finding.place else { return Vec::new() };
+        let (text, _) = self.get(path);
+        let start = *offset as usize;
+        let word = text[start.min(text.len())..].iter();
+        let length = word.take_while(|&&b| b.is_ascii_alphanumeric() || matches!(b, b'_' | b'.' | b'\\' | b'/') || b >= 0x80).count();
+        snippet::lines(text, Span::new(start, start + length), 2)
+    }
+
+    fn json(&mut self, finding: &Finding) -> serde_json::Value {
+        let mut place = |place: &Place| {
+            let at = self.position(place);
+            serde_json::json!({ "path": place.path.as_str(), "line": at.map(|at| at.line), "column": at.map(|at| at.column) })
+        };
+        let related: Vec<_> = finding
+            .related
+            .iter()
+            .map(|(at, word)| serde_json::json!({ "place": place(at), "what": word }))
+            .collect();
+        serde_json::json!({
+            "finding": finding.check,
+            "severity": if finding.severity == Severity::Error { "error" } else { "warning" },
+            "message": finding.message, "place": finding.place.as_ref().map(place), "related": related,
+            "rule": finding.rule, "way_out": finding.way_out,
+        })
+    }
+}

@@ -1,0 +1,62 @@
+use crate::args::Common;
+use crate::error::{CommandError, Outcome};
+use crate::session::Session;
+use crate::ui::{Style, Ui, count};
+use clap::Args;
+use ferngate_core::init::first_map;
+use ferngate_core::map::Map;
+use ferngate_model::ReadOptions;
+
+/// Options of `init`.
+#[derive(Debug, Args)]
+pub struct InitArgs {
+    /// Print the map instead of writing it
+    #[arg(long)]
+    print: bool,
+    /// Replace a map that exists
+    #[arg(long)]
+    force: bool,
+}
+
+/// Writes a first map.
+pub fn cmd_init(ui: &mut Ui, common: &Common, args: &InitArgs) -> Result<Outcome, CommandError> {
+    let mut session = Session::load(ui, common, ReadOptions::default())?;
+    if session.has_map && !args.print && !args.force {
+        return Err(CommandError::call_hint(
+            format!("there is a map already: {}", session.map_path.display()),
+            "--print shows a new one, --force replaces it",
+        ));
+    }
+    (session.map, session.has_map) = (Map::default(), false);
+    let meaning = session.understand(ui)?;
+    if meaning.modules.list.is_empty() {
+        return Err(CommandError::call_hint(
+            "there is no code here that could be mapped",
+            "the languages that are read are C#, XAML and Razor",
+        ));
+    }
+    let found = session.check(ui, &meaning);
+    let text = first_map(&meaning.world, &meaning.modules, &meaning.graph, &meaning.cycles, &found, &session.name());
+    if args.print {
+        ui.bytes(text.as_bytes())?;
+        return Ok(Outcome::Clean);
+    }
+    std::fs::write(&session.map_path, &text)
+        .map_err(|error| CommandError::file("written", &session.map_path, &error))?;
+    let modules = meaning.modules.list.len();
+    if ui.json {
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/init/1", "map": session.map_path.display().to_string(), "modules": modules,
+            "cycles": meaning.cycles.len(),
+        }))?;
+        return Ok(Outcome::Clean);
+    }
+    let head = ui.paint(Style::Good, "ferngate.toml written");
+    let cycles = match meaning.cycles.len() {
+        0 => "no cycles".to_owned(),
+        some => count(some as u64, "cycle", "cycles"),
+    };
+    ui.line(format!("{head}: {}, {cycles}", count(modules as u64, "module", "modules")))?;
+    ui.next("ferngate check", "hold the code against it")?;
+    Ok(Outcome::Clean)
+}

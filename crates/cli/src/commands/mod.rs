@@ -1,0 +1,51 @@
+//! The commands, one file each.
+
+mod check;
+mod cycles;
+mod draw;
+mod explain;
+mod export;
+mod init;
+mod survey;
+mod why;
+
+use crate::args::Args;
+use crate::error::{CommandError, Outcome};
+use crate::ui::Ui;
+use clap::Subcommand;
+
+/// What to do.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Show what is here: languages, modules with their size and ties, cycles, first advice
+    Survey(survey::SurveyArgs),
+    /// Write a first map, ferngate.toml, for the code as it stands
+    Init(init::InitArgs),
+    /// Report everything that is not as the map says
+    Check(check::CheckArgs),
+    /// Say whether module A may use module B, and whether and where it does
+    Why(why::WhyArgs),
+    /// Show each cycle of modules, what holds it together and where to cut
+    Cycles(cycles::CyclesArgs),
+    /// Draw the graph of modules
+    Draw(draw::DrawArgs),
+    /// Write the graph as data
+    Export(export::ExportArgs),
+    /// Say what a finding means and what to do about it
+    Explain(explain::ExplainArgs),
+}
+
+/// Runs the command.
+pub fn run(ui: &mut Ui, args: &Args) -> Result<Outcome, CommandError> {
+    let common = &args.common;
+    match &args.command {
+        Command::Survey(own) => survey::cmd_survey(ui, common, own),
+        Command::Init(own) => init::cmd_init(ui, common, own),
+        Command::Check(own) => check::cmd_check(ui, common, own),
+        Command::Why(own) => why::cmd_why(ui, common, own),
+        Command::Cycles(own) => cycles::cmd_cycles(ui, common, own),
+        Command::Draw(own) => draw::cmd_draw(ui, common, own),
+        Command::Export(own) => export::cmd_export(ui, common, own),
+        Command::Explain(own) => explain::cmd_explain(ui, own),
+    }
+}

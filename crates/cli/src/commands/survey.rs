@@ -1,0 +1,251 @@
+use crate::args::Common;
+use crate::error::{CommandError, Outcome};
+use crate::session::{Meaning, Session};
+use crate::table::{Align, table};
+use crate::ui::{Style, Ui, clean, count, number};
+use clap::Args;
+use ferngate_core::survey::{Survey, survey};
+use ferngate_model::ReadOptions;
+
+/// How many rows of each table are shown unless all are asked for.
+const SHOWN: usize = 25;
+
+/// Options of `survey`.
+#[derive(Debug, Args)]
+pub struct SurveyArgs {
+    /// Look at this folder only
+    path: Option<std::path::PathBuf>,
+    /// Show all rows
+    #[arg(long)]
+    all: bool,
+}
+
+/// Shows what is here.
+pub fn cmd_survey(ui: &mut Ui, common: &Common, args: &SurveyArgs) -> Result<Outcome, CommandError> {
+    let mut common = common.clone();
+    if let Some(path) = &args.path {
+        let base = common.directory.clone().unwrap_or_default();
+        common.directory = Some(base.join(path));
+    }
+    let session = Session::load(ui, &common, ReadOptions::default())?;
+    let meaning = session.understand(ui)?;
+    let survey = survey(&meaning.world, &meaning.modules, &meaning.graph, &meaning.ties, &meaning.cycles);
+    if ui.json {
+        let answer = json(&session, &meaning, &survey);
+        ui.answer(&answer)?;
+        return Ok(Outcome::Clean);
+    }
+    verdict(ui, &session, &meaning, &survey)?;
+    if survey.total.files == 0 {
+        ui.line("No file here is in a language that is read: C#, XAML, Razor.")?;
+        return Ok(Outcome::Clean);
+    }
+    modules(ui, &meaning, &survey, args.all)?;
+    ties(ui, &meaning, args.all)?;
+    cycles(ui, &meaning)?;
+    apart(ui, &session, &meaning, &survey, args.all)?;
+    if !survey.advice.is_empty() {
+        ui.heading("advice")?;
+        for advice in &survey.advice {
+            ui.line(format!("  - {}", clean(advice)))?;
+        }
+    }
+    if session.has_map {
+        ui.next("ferngate check", "hold the code against the map")?;
+    } else {
+        ui.next("ferngate init", "write a map of these modules")?;
+    }
+    Ok(Outcome::Clean)
+}
+
+fn verdict(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey) -> Result<(), CommandError> {
+    let head = ui.paint(Style::Verdict, &clean(&session.name()));
+    let cycles = match meaning.cycles.len() {
+        0 => "no cycles".to_owned(),
+        some => count(some as u64, "cycle", "cycles"),
+    };
+    let source = if session.has_map { "of the map" } else { "by default" };
+    ui.line(format!(
+        "{head}: {}, {}, {} {source}, {cycles}",
+        count(survey.total.files as u64, "file", "files"),
+        count(survey.total.lines, "line", "lines"),
+        count(meaning.modules.list.len() as u64, "module", "modules"),
+    ))?;
+    let mut parts: Vec<String> = survey
+        .languages
+        .iter()
+        .map(|(name, size)| {
+            format!("{name} {} in {}", count(size.lines, "line", "lines"), count(size.files as u64, "file", "files"))
+        })
+        .collect();
+    for (kind, found) in &survey.manifests {
+        let many = if kind.ends_with('s') { (*kind).to_owned() } else { format!("{kind}s") };
+        let many = if *kind == "settings" { "settings files".to_owned() } else { many };
+        parts.push(count(*found as u64, kind, &many));
+    }
+    let line = ui.paint(Style::Faint, &parts.join(" · "));
+    ui.line(line)?;
+    Ok(())
+}
+
+fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result<(), CommandError> {
+    let heads = [
+        ("module", Align::Left),
+        ("files", Align::Right),
+        ("lines", Align::Right),
+        ("types", Align::Right),
+        ("uses", Align::Right),
+        ("used by", Align::Right),
+        ("folder", Align::Left),
+        ("namespace", Align::Left),
+    ];
+    let mut rows: Vec<_> = survey.modules.iter().collect();
+    rows.sort_by_key(|row| (std::cmp::Reverse(row.size.lines), row.module));
+    let shown = if all { rows.len() } else { rows.len().min(SHOWN) };
+    let cells: Vec<Vec<String>> = rows[..shown]
+        .iter()
+        .map(|row| {
+            let module = &meaning.modules.list[row.module];
+            let namespace = match &row.namespaces[..] {
+                [] => String::new(),
+                [only] => only.clone(),
+                [first, rest @ ..] => format!("{first} + {}", rest.len()),
+            };
+            let folder = if module.folder.is_empty() { "." } else { &module.folder };
+            vec![
+                clean(&module.name),
+                number(row.size.files as u64),
+                number(row.size.lines),
+                number(row.size.names as u64),
+                row.uses.to_string(),
+                row.used_by.to_string(),
+                clean(folder),
+                clean(&namespace),
+            ]
+        })
+        .collect();
+    ui.line("")?;
+    for (at, line) in table(&heads, &cells).into_iter().enumerate() {
+        let line = if at == 0 { ui.paint(Style::Heading, &line) } else { line };
+        ui.line(line)?;
+    }
+    more(ui, rows.len() - shown, "modules")?;
+    if survey.rest.files > 0 {
+        ui.line(format!(
+            "rest: {} and {} in no module",
+            count(survey.rest.files as u64, "file", "files"),
+            count(survey.rest.lines, "line", "lines")
+        ))?;
+    }
+    Ok(())
+}
+
+fn more(ui: &mut Ui, left: usize, what: &str) -> Result<(), CommandError> {
+    if left > 0 {
+        let line = ui.paint(Style::Faint, &format!("… and {left} more {what}; --all shows them"));
+        ui.line(line)?;
+    }
+    Ok(())
+}
+
+fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
+    if meaning.graph.ties.is_empty() {
+        return Ok(());
+    }
+    let mut ties: Vec<_> = meaning.graph.ties.iter().collect();
+    ties.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
+    let shown = if all { ties.len() } else { ties.len().min(8) };
+    ui.heading(&format!("heaviest of {}", count(ties.len() as u64, "tie", "ties")))?;
+    let heads = [("uses", Align::Left), ("", Align::Left), ("used", Align::Left), ("references", Align::Right), ("files", Align::Right)];
+    let cells: Vec<Vec<String>> = ties[..shown]
+        .iter()
+        .map(|tie| {
+            let name = |module: usize| clean(&meaning.modules.list[module].name);
+            let both = meaning.graph.tie(tie.to, tie.from).is_some();
+            let arrow = if both { "⇄" } else { "→" };
+            let mut files: Vec<u32> = tie.files.iter().map(|tie| tie.from).collect();
+            files.dedup();
+            vec![name(tie.from), arrow.to_owned(), name(tie.to), number(u64::from(tie.weight)), number(files.len() as u64)]
+        })
+        .collect();
+    for line in table(&heads, &cells).into_iter().skip(1) {
+        ui.line(format!("  {line}"))?;
+    }
+    Ok(())
+}
+
+fn cycles(ui: &mut Ui, meaning: &Meaning) -> Result<(), CommandError> {
+    if meaning.cycles.is_empty() {
+        return Ok(());
+    }
+    ui.heading("cycles")?;
+    for cycle in meaning.cycles.iter().take(5) {
+        let name = |module: &usize| clean(&meaning.modules.list[*module].name);
+        let way: Vec<String> = cycle.way.iter().chain(cycle.way.first()).map(name).collect();
+        ui.line(format!("  {:>3} modules: {}", cycle.modules.len(), way.join(" → ")))?;
+    }
+    Ok(())
+}
+
+fn apart(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey, all: bool) -> Result<(), CommandError> {
+    if survey.apart.is_empty() && survey.unreferred.is_empty() {
+        return Ok(());
+    }
+    ui.heading("what stands apart")?;
+    if !survey.apart.is_empty() {
+        let names: Vec<String> = survey.apart.iter().map(|&m| clean(&meaning.modules.list[m].name)).collect();
+        let shown = if all { names.len() } else { names.len().min(8) };
+        let rest = if shown < names.len() { format!(" … and {} more", names.len() - shown) } else { String::new() };
+        ui.line(format!("  without any tie: {}{rest}", names[..shown].join(", ")))?;
+    }
+    if !survey.unreferred.is_empty() {
+        let files = survey.unreferred.len();
+        let line = format!("  {} whose types no other file refers to:", count(files as u64, "file", "files"));
+        ui.line(line)?;
+        let shown = if all { files } else { files.min(5) };
+        for file in &survey.unreferred[..shown] {
+            ui.line(format!("    {}", clean(session.project.files[*file as usize].path.as_str())))?;
+        }
+        if shown < files {
+            let line = ui.paint(Style::Faint, &format!("    … and {} more; --all shows them", files - shown));
+            ui.line(line)?;
+        }
+    }
+    Ok(())
+}
+
+fn json(session: &Session, meaning: &Meaning, survey: &Survey) -> serde_json::Value {
+    let name = |module: usize| meaning.modules.list[module].name.as_str();
+    let languages: Vec<_> = survey
+        .languages
+        .iter()
+        .map(|(name, size)| serde_json::json!({ "language": name, "files": size.files, "lines": size.lines, "names": size.names }))
+        .collect();
+    let modules: Vec<_> = survey
+        .modules
+        .iter()
+        .map(|row| {
+            serde_json::json!({
+                "module": name(row.module), "folder": meaning.modules.list[row.module].folder,
+                "files": row.size.files, "lines": row.size.lines, "names": row.size.names,
+                "uses": row.uses, "used_by": row.used_by, "namespaces": row.namespaces,
+            })
+        })
+        .collect();
+    let ties: Vec<_> = meaning
+        .graph
+        .ties
+        .iter()
+        .map(|tie| serde_json::json!({ "from": name(tie.from), "to": name(tie.to), "references": tie.weight }))
+        .collect();
+    let cycles: Vec<Vec<&str>> =
+        meaning.cycles.iter().map(|cycle| cycle.modules.iter().map(|&m| name(m)).collect()).collect();
+    let unreferred: Vec<&str> =
+        survey.unreferred.iter().map(|&file| session.project.files[file as usize].path.as_str()).collect();
+    serde_json::json!({
+        "schema": "ferngate/survey/1", "project": session.name(), "map": session.has_map,
+        "files": survey.total.files, "lines": survey.total.lines, "names": survey.total.names,
+        "languages": languages, "manifests": survey.manifests, "modules": modules, "ties": ties,
+        "cycles": cycles, "unreferred": unreferred, "advice": survey.advice,
+    })
+}

@@ -1,0 +1,179 @@
+use crate::args::Common;
+use crate::error::{CommandError, Outcome};
+use crate::places::{Used, uses_between};
+use crate::session::{Meaning, Session};
+use crate::ui::{Style, Ui, clean, count, number};
+use clap::Args;
+use ferngate_core::findings::{View, reason_text};
+use ferngate_core::permission::{Decision, End, Permission, Reason};
+use ferngate_model::{ProjectPath, ReadOptions};
+
+/// How many names are shown unless all are asked for, and how many lines of each.
+const NAMES: usize = 12;
+const LINES: usize = 3;
+
+/// Options of `why`.
+#[derive(Debug, Args)]
+pub struct WhyArgs {
+    /// The module that uses
+    from: String,
+    /// The module that is used, or package:NAME
+    to: String,
+    /// Show all names and lines
+    #[arg(long)]
+    all: bool,
+}
+
+/// Says whether a module may use another, by which sentence, and where it does.
+pub fn cmd_why(ui: &mut Ui, common: &Common, args: &WhyArgs) -> Result<Outcome, CommandError> {
+    let session = Session::load(ui, common, ReadOptions::default())?;
+    let meaning = session.understand(ui)?;
+    let from = meaning.module(&args.from)?;
+    if let Some(package) = args.to.strip_prefix("package:") {
+        return package_answer(ui, &session, &meaning, from, package);
+    }
+    let to = meaning.module(&args.to)?;
+    let (decision, rule) = decide(&session, &meaning, from, to);
+    let used = uses_between(&session, &meaning, from, to);
+    let back = meaning.graph.tie(to, from).map_or(0, |tie| tie.weight);
+    let way = meaning.graph.shortest_way(from, to).filter(|way| way.len() > 2 || used.is_empty());
+    let references: usize = used.iter().map(|used| used.places.len()).sum();
+    let breaks = references > 0 && !decision.permitted;
+    let outcome = if breaks { Outcome::Findings } else { Outcome::Clean };
+    let name = |module: usize| meaning.modules.list[module].name.as_str();
+    if ui.json {
+        let way: Option<Vec<&str>> = way.map(|way| way.iter().map(|&module| name(module)).collect());
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/why/1", "from": name(from), "to": name(to), "permitted": decision.permitted,
+            "rule": rule, "references": references, "back": back, "way": way,
+            "names": used.iter().map(json).collect::<Vec<_>>(),
+        }))?;
+        return Ok(outcome);
+    }
+    let may = if decision.permitted { "may use" } else { "may not use" };
+    let does = match (references, decision.permitted) {
+        (0, _) => "and does not".to_owned(),
+        (some, true) => format!("and does: {}", count(some as u64, "reference", "references")),
+        (some, false) => format!("but does: {}", count(some as u64, "reference", "references")),
+    };
+    let style = if breaks { Style::Bad } else { Style::Good };
+    let head = ui.paint(style, &format!("{} {may} {}, {does}", clean(name(from)), clean(name(to))));
+    ui.line(head)?;
+    ui.line(format!("  decided by: {}", clean(&rule)))?;
+    if let Some(because) = because(&session, &decision) {
+        ui.line(format!("  because: {}", clean(&because)))?;
+    }
+    if back > 0 {
+        ui.line(format!("  the other way round there are {}", count(u64::from(back), "reference", "references")))?;
+    }
+    if !used.is_empty() {
+        print_uses(ui, &used, args.all)?;
+    }
+    if let Some(way) = way {
+        let names: Vec<String> = way.iter().map(|&module| clean(name(module))).collect();
+        ui.heading("shortest indirect way")?;
+        ui.line(format!("  {}", names.join(" → ")))?;
+    }
+    if back > 0 {
+        ui.next(&format!("ferngate why {} {}", name(to), name(from)), "the other direction")?;
+    }
+    Ok(outcome)
+}
+
+fn decide(session: &Session, meaning: &Meaning, from: usize, to: usize) -> (Decision, String) {
+    let end = |module| End::Code { module: Some(module), path: None, test: false };
+    decide_ends(session, meaning, &end(from), &end(to))
+}
+
+fn decide_ends(session: &Session, meaning: &Meaning, from: &End, to: &End) -> (Decision, String) {
+    let permission = Permission { map: &session.map, modules: &meaning.modules };
+    let decision = permission.decide(from, to);
+    let exists = |_: &ProjectPath| true;
+    let view = View {
+        world: &meaning.world,
+        map: &session.map,
+        has_map: session.has_map,
+        modules: &meaning.modules,
+        graph: &meaning.graph,
+        cycles: &meaning.cycles,
+        file_ties: &meaning.ties,
+        exists: &exists,
+    };
+    let mut rule = reason_text(&view, &decision.reason);
+    if !session.has_map {
+        rule = "there is no map, so everything is permitted".to_owned();
+    }
+    (decision, rule)
+}
+
+fn because(session: &Session, decision: &Decision) -> Option<String> {
+    match decision.reason {
+        Reason::Rule(at) | Reason::Closed(at) | Reason::OnlyFrom(at) => session.map.rules[at].because.clone(),
+        _ => None,
+    }
+}
+
+fn package_answer(ui: &mut Ui, session: &Session, meaning: &Meaning, from: usize, package: &str) -> Result<Outcome, CommandError> {
+    let user = End::Code { module: Some(from), path: None, test: false };
+    let (decision, rule) = decide_ends(session, meaning, &user, &End::Package(package));
+    let mut files: Vec<&str> = Vec::new();
+    for file in meaning.modules.files(from) {
+        let source = &session.project.files[file];
+        let imports = source.facts.iter().flat_map(|facts| &facts.imports);
+        if imports.into_iter().any(|i| *i.text == *package || i.text.starts_with(&format!("{package}."))) {
+            files.push(source.path.as_str());
+        }
+    }
+    let name = &meaning.modules.list[from].name;
+    if ui.json {
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/why/1", "from": name, "to": format!("package:{package}"),
+            "permitted": decision.permitted, "rule": rule, "files": files,
+        }))?;
+    } else {
+        let may = if decision.permitted { "may use" } else { "may not use" };
+        let style = if decision.permitted || files.is_empty() { Style::Good } else { Style::Bad };
+        let does = count(files.len() as u64, "file imports it", "files import it");
+        let head = ui.paint(style, &format!("{name} {may} package {package}; {does}"));
+        ui.line(head)?;
+        ui.line(format!("  decided by: {}", clean(&rule)))?;
+        for file in files.iter().take(NAMES) {
+            ui.line(format!("    {}", clean(file)))?;
+        }
+    }
+    let breaks = !decision.permitted && !files.is_empty();
+    Ok(if breaks { Outcome::Findings } else { Outcome::Clean })
+}
+
+fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
+    ui.heading("names that are used, by lines")?;
+    let names = if all { used.len() } else { used.len().min(NAMES) };
+    for used in &used[..names] {
+        let head = ui.paint(Style::Verdict, &clean(&used.name));
+        ui.line(format!("  {head}  {}  {}", number(used.places.len() as u64), clean(used.declared.as_str())))?;
+        let lines = if all { used.places.len() } else { used.places.len().min(LINES) };
+        for place in &used.places[..lines] {
+            let at = format!("{}:{}:{}", place.path, place.position.line, place.position.column);
+            let line = ui.paint(Style::Faint, &clean(place.line.trim()));
+            ui.line(format!("      {}  {line}", clean(&at)))?;
+        }
+        if lines < used.places.len() {
+            let line = ui.paint(Style::Faint, &format!("      … and {} more", used.places.len() - lines));
+            ui.line(line)?;
+        }
+    }
+    if names < used.len() {
+        let line = ui.paint(Style::Faint, &format!("  … and {} more names; --all shows them", used.len() - names));
+        ui.line(line)?;
+    }
+    Ok(())
+}
+
+fn json(used: &Used) -> serde_json::Value {
+    let places: Vec<_> = used
+        .places
+        .iter()
+        .map(|p| serde_json::json!({ "path": p.path.as_str(), "line": p.position.line, "column": p.position.column }))
+        .collect();
+    serde_json::json!({ "name": used.name, "declared": used.declared.as_str(), "places": places })
+}

@@ -1,0 +1,63 @@
+//! The lines that a tie is made of: found again by reading just the files that are asked about.
+
+use crate::session::{Meaning, Session};
+use ferngate_facts::languages::LANGUAGES;
+use ferngate_model::{LineIndex, Position, ProjectPath, ReadOptions};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// A line that uses a name.
+pub struct UsedAt {
+    /// The file.
+    pub path: ProjectPath,
+    /// Where in it.
+    pub position: Position,
+    /// The line's text.
+    pub line: String,
+}
+
+/// A name with all places of its use.
+pub struct Used {
+    /// The full name.
+    pub name: String,
+    /// The file that declares it.
+    pub declared: ProjectPath,
+    /// Where it is used.
+    pub places: Vec<UsedAt>,
+}
+
+/// The names of module `to` that module `from` uses, the most used first.
+pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize) -> Vec<Used> {
+    let Some(tie) = meaning.graph.tie(from, to) else { return Vec::new() };
+    let files: BTreeSet<usize> = tie.files.iter().map(|tie| tie.from as usize).collect();
+    let mut by_name: BTreeMap<String, Used> = BTreeMap::new();
+    for file in files {
+        let source = &session.project.files[file];
+        let Some(language) = source.language else { continue };
+        let text = session.text(&source.path);
+        let facts = LANGUAGES[language].facts(&text, ReadOptions { occurrences: true, weak: false });
+        let lines = LineIndex::new(&text);
+        for reference in &meaning.world.references[file].references {
+            let declaring = meaning.world.declaring_files(reference.entity, file);
+            let Some(&declared) = declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to)) else {
+                continue;
+            };
+            let name = meaning.world.table.entity_text(reference.entity);
+            let used = by_name.entry(name.clone()).or_insert_with(|| Used {
+                name,
+                declared: session.project.files[declared as usize].path.clone(),
+                places: Vec::new(),
+            });
+            for occurrence in facts.occurrences.iter().filter(|o| o.used == reference.used) {
+                let position = lines.position(&text, occurrence.span.start);
+                let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
+                used.places.push(UsedAt { path: source.path.clone(), position, line });
+            }
+        }
+    }
+    let mut used: Vec<Used> = by_name.into_values().collect();
+    for used in &mut used {
+        used.places.sort_by(|a, b| (&a.path, a.position).cmp(&(&b.path, b.position)));
+    }
+    used.sort_by(|a, b| (b.places.len(), &a.name).cmp(&(a.places.len(), &b.name)));
+    used
+}

@@ -1,0 +1,224 @@
+//! What people see: answers on standard output, everything else on standard error.
+
+use crate::args::{Common, When};
+use crate::snippet;
+use ferngate_model::{LineIndex, Span};
+use std::io::{self, BufWriter, IsTerminal, Stderr, Stdout, Write};
+
+/// What a piece of text is, which decides its colour.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Style {
+    /// The answer in one line.
+    Verdict,
+    /// All is well.
+    Good,
+    /// Something is wrong.
+    Bad,
+    /// Something may be wrong.
+    Doubt,
+    /// A heading.
+    Heading,
+    /// Something less important.
+    Faint,
+    /// A command to type.
+    Command,
+}
+
+impl Style {
+    fn codes(self) -> &'static str {
+        match self {
+            Style::Verdict => "1",
+            Style::Good => "1;32",
+            Style::Bad => "1;31",
+            Style::Doubt => "33",
+            Style::Heading => "1;34",
+            Style::Faint => "2",
+            Style::Command => "36",
+        }
+    }
+}
+
+/// The way to the user.
+pub struct Ui {
+    out: BufWriter<Stdout>,
+    err: Stderr,
+    color_out: bool,
+    color_err: bool,
+    /// Whether only the answer is wanted.
+    pub quiet: bool,
+    /// Whether stages and omissions are wanted.
+    pub verbose: bool,
+    /// Whether one JSON object is wanted.
+    pub json: bool,
+    /// Whether standard input and output are a terminal.
+    pub interactive: bool,
+}
+
+impl Ui {
+    /// As the options and the terminal say.
+    pub fn new(common: &Common) -> Self {
+        let plain = std::env::var_os("NO_COLOR").is_some_and(|value| !value.is_empty());
+        let color = |terminal: bool| match common.color {
+            When::Always => true,
+            When::Never => false,
+            When::Auto => terminal && !plain,
+        };
+        let out_terminal = io::stdout().is_terminal();
+        Self {
+            out: BufWriter::new(io::stdout()),
+            err: io::stderr(),
+            color_out: color(out_terminal) && !common.json,
+            color_err: color(io::stderr().is_terminal()),
+            quiet: common.quiet,
+            verbose: common.verbose,
+            json: common.json,
+            interactive: out_terminal && io::stdin().is_terminal(),
+        }
+    }
+
+    /// `text` in the colour of `style`, for the answer.
+    pub fn paint(&self, style: Style, text: &str) -> String {
+        paint(self.color_out, style, text)
+    }
+
+    /// A line of the answer.
+    pub fn line(&mut self, text: impl AsRef<str>) -> io::Result<()> {
+        writeln!(self.out, "{}", text.as_ref())
+    }
+
+    /// Bytes of the answer.
+    pub fn bytes(&mut self, bytes: &[u8]) -> io::Result<()> {
+        self.out.write_all(bytes)
+    }
+
+    /// An empty line and a heading.
+    pub fn heading(&mut self, text: &str) -> io::Result<()> {
+        let text = self.paint(Style::Heading, text);
+        self.line(format!("\n{text}"))
+    }
+
+    /// The next useful command, as the last line.
+    pub fn next(&mut self, command: &str, why: &str) -> io::Result<()> {
+        if self.quiet {
+            return Ok(());
+        }
+        let command = self.paint(Style::Command, command);
+        self.line(format!("\nnext: {command}  {why}"))
+    }
+
+    /// A JSON object as the whole answer.
+    pub fn answer(&mut self, value: &serde_json::Value) -> io::Result<()> {
+        let text = serde_json::to_string_pretty(value).map_err(io::Error::other)?;
+        self.line(text)
+    }
+
+    /// A note beside the answer, under `-v`.
+    pub fn note(&mut self, text: &str) {
+        if self.verbose {
+            let text = paint(self.color_err, Style::Faint, text);
+            // Nothing is left to tell if standard error is gone.
+            let _ = writeln!(self.err, "{text}");
+        }
+    }
+
+    /// A note beside the answer unless `-q`.
+    pub fn remark(&mut self, text: &str) {
+        if !self.quiet {
+            let _ = writeln!(self.err, "{text}");
+        }
+    }
+
+    /// What went wrong, and what to do.
+    pub fn complain(&mut self, message: &str, hint: Option<&str>) {
+        let _ = self.out.flush();
+        let word = paint(self.color_err, Style::Bad, "error:");
+        let _ = writeln!(self.err, "{word} {}", clean(message));
+        if let Some(hint) = hint {
+            self.hint(hint);
+        }
+    }
+
+    /// What to do.
+    pub fn hint(&mut self, hint: &str) {
+        let word = paint(self.color_err, Style::Good, "help:");
+        let _ = writeln!(self.err, "{word} {}", clean(hint));
+    }
+
+    /// What is wrong at a place of a text.
+    pub fn complain_at(&mut self, path: &str, text: &[u8], span: Span, message: &str) {
+        let _ = self.out.flush();
+        let word = paint(self.color_err, Style::Bad, "error:");
+        let place = LineIndex::new(text).position(text, span.start);
+        let _ = writeln!(self.err, "{word} {}", clean(message));
+        let _ = writeln!(self.err, "  {path}:{}:{}", place.line, place.column);
+        for line in snippet::lines(text, span, 0) {
+            let _ = writeln!(self.err, "{line}");
+        }
+    }
+
+    /// Asks a question; `false` unless the answer begins with `y`.
+    pub fn ask(&mut self, question: &str) -> io::Result<bool> {
+        write!(self.out, "{question} [y/N] ")?;
+        self.out.flush()?;
+        let mut answer = String::new();
+        io::stdin().read_line(&mut answer)?;
+        Ok(answer.trim_start().starts_with(['y', 'Y']))
+    }
+
+    /// Lets everything written so far appear.
+    pub fn finish(&mut self) -> io::Result<()> {
+        self.out.flush()
+    }
+}
+
+fn paint(color: bool, style: Style, text: &str) -> String {
+    if color { format!("\x1b[{}m{text}\x1b[0m", style.codes()) } else { text.to_owned() }
+}
+
+/// `text` from a stranger's file with control bytes shown instead of sent, and tabs as blanks.
+pub fn clean(text: &str) -> String {
+    let odd = |c: char| c.is_control() || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');
+    if !text.contains(odd) {
+        return text.to_owned();
+    }
+    let mut out = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '\t' => out.push_str("    "),
+            '\n' => out.push('\n'),
+            c if odd(c) => out.extend(c.escape_unicode()),
+            c => out.push(c),
+        }
+    }
+    out
+}
+
+/// A number with its thousands apart: `12,345`.
+pub fn number(value: u64) -> String {
+    let digits = value.to_string();
+    let mut out = String::new();
+    for (at, digit) in digits.chars().enumerate() {
+        if at > 0 && (digits.len() - at).is_multiple_of(3) {
+            out.push(',');
+        }
+        out.push(digit);
+    }
+    out
+}
+
+/// `1 file`, `12,345 files`.
+pub fn count(value: u64, one: &str, many: &str) -> String {
+    format!("{} {}", number(value), if value == 1 { one } else { many })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn numbers_and_odd_names() {
+        assert_eq!(number(1_234_567), "1,234,567");
+        assert_eq!(count(1, "file", "files"), "1 file");
+        assert_eq!(clean("a\u{1b}[2J\tb"), "a\\u{1b}[2J    b");
+    }
+}

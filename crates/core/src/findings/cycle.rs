@@ -1,0 +1,67 @@
+use super::{About, Check, Finding, Place, View};
+use crate::graph::Tie;
+use crate::map::Severity;
+
+/// Modules reach each other.
+pub struct CycleCheck;
+
+impl Check for CycleCheck {
+    fn about(&self) -> About {
+        About {
+            name: "cycle",
+            severity: Severity::Error,
+            meaning: "Modules reach each other, so none of them can be read, tested, built or shipped without the others.",
+            example: "glasshouse → propagation → glasshouse\n\n  glasshouse  → propagation   Batch at src/Glasshouse/Bench.cs:12:9\n  propagation → glasshouse    Zone at src/Propagation/Batch.cs:8:16",
+            ways_out: &[
+                "move the names that hold it together: `ferngate cycles` lists them with the cheapest cut",
+                "let one module declare an interface that the other implements",
+                "make the modules one, if they are always changed together",
+            ],
+        }
+    }
+
+    fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        for cycle in view.cycles {
+            let names: Vec<&str> = cycle.way.iter().chain(cycle.way.first()).map(|&m| view.module_name(m)).collect();
+            let message = if cycle.modules.len() == cycle.way.len() {
+                format!("{} modules use each other: {}", cycle.modules.len(), names.join(" → "))
+            } else {
+                format!("{} modules reach each other, among them {}", cycle.modules.len(), names.join(" → "))
+            };
+            let mut finding = view.finding(&self.about(), String::new(), message);
+            if !view.has_map {
+                finding.severity = Severity::Warning;
+            }
+            for (at, &from) in cycle.way.iter().enumerate() {
+                let to = cycle.way[(at + 1) % cycle.way.len()];
+                if let Some(tie) = view.graph.tie(from, to) {
+                    finding.related.extend(first_reference(view, tie));
+                }
+            }
+            finding.place = finding.related.first().map(|(place, _)| place.clone());
+            finding.rule = "modules must not depend on each other in a circle".to_owned();
+            let cut = cycle.cuts.first().map(|&(from, to)| {
+                let weight = view.graph.tie(from, to).map_or(0, |tie| tie.weight);
+                format!("the cheapest cut is {} → {} ({weight} references)", view.module_name(from), view.module_name(to))
+            });
+            finding.way_out = format!("{}; `ferngate cycles` lists the names", cut.unwrap_or_default());
+            found.push(finding);
+        }
+    }
+}
+
+/// The first place that a tie is made of, with the ends and the name.
+fn first_reference(view: &View, tie: &Tie) -> Option<(Place, String)> {
+    let first = tie.files.first()?;
+    let file = first.from as usize;
+    let facts = view.world.project.files[file].facts.as_ref()?;
+    let reference = view.world.references[file]
+        .references
+        .iter()
+        .find(|reference| view.world.declaring_files(reference.entity, file).contains(&first.to))?;
+    let name = view.world.texts().text(view.world.table.entities[reference.entity.index()].name);
+    let place =
+        Place { path: view.path(file).clone(), offset: Some(facts.uses[reference.used as usize].first) };
+    let ends = format!("{} → {}: {name}", view.module_name(tie.from), view.module_name(tie.to));
+    Some((place, ends))
+}

@@ -1,0 +1,115 @@
+use super::{About, Check, Finding, Place, View};
+use crate::map::Severity;
+use crate::resolve::resolve_mention;
+use ferngate_model::ProjectPath;
+use std::collections::{BTreeMap, BTreeSet};
+
+/// Code uses a project that its own does not declare to use.
+pub struct Undeclared;
+
+/// A project declares to use another that it does not use.
+pub struct Unused;
+
+/// Which manifests use which, by the code that they hold.
+fn uses(view: &View) -> BTreeSet<(u32, u32)> {
+    let owners = &view.world.ownership.owners;
+    let mut found = BTreeSet::new();
+    for tie in view.file_ties {
+        for from in &owners[tie.from as usize] {
+            found.extend(owners[tie.to as usize].iter().map(|to| (*from, *to)));
+        }
+    }
+    found
+}
+
+fn manifest_path<'v>(view: &'v View, manifest: u32) -> Option<&'v ProjectPath> {
+    view.world.project.manifests[manifest as usize].path.as_ref()
+}
+
+impl Check for Undeclared {
+    fn about(&self) -> About {
+        About {
+            name: "undeclared-dependency",
+            severity: Severity::Error,
+            meaning: "Code uses names of another project that its own project file does not refer to.",
+            example: "src/Visits/Tour.cs:5:12 uses `Taxon` of Mossgrove.Catalogue,\nbut src/Visits/Mossgrove.Visits.csproj has no reference to it.",
+            ways_out: &[
+                "add the reference to the project file",
+                "move the code to the project that it belongs to",
+            ],
+        }
+    }
+
+    fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        let ownership = &view.world.ownership;
+        let mut missing: BTreeMap<(u32, u32), (usize, u32, u32)> = BTreeMap::new();
+        for tie in view.file_ties {
+            let (from, to) = (tie.from as usize, tie.to as usize);
+            if ownership.sees(from, to) {
+                continue;
+            }
+            if let (Some(a), Some(b)) = (ownership.owners[from].first(), ownership.owners[to].first()) {
+                let entry = missing.entry((*a, *b)).or_insert((from, tie.to, 0));
+                entry.2 += tie.references;
+            }
+        }
+        for ((from, to), (file, to_file, count)) in missing {
+            let manifests = &view.world.project.manifests;
+            let (user, used) = (&manifests[from as usize].name, &manifests[to as usize].name);
+            let references = &view.world.references[file].references;
+            let reference = references.iter().find(|r| view.world.declaring_files(r.entity, file).contains(&to_file));
+            let Some(reference) = reference else { continue };
+            let name = view.world.texts().text(view.world.table.entities[reference.entity.index()].name);
+            let message = format!("`{user}` uses `{used}` ({count} references, first `{name}`) without declaring it");
+            let mut finding = view.finding(&self.about(), String::new(), message);
+            let facts = view.world.project.files[file].facts.as_ref();
+            let offset = facts.map(|facts| facts.uses[reference.used as usize].first);
+            finding.place = Some(Place { path: view.path(file).clone(), offset });
+            let (Some(user_path), Some(used_path)) = (manifest_path(view, from), manifest_path(view, to)) else { continue };
+            finding.rule = format!("what {user_path} uses, it must refer to");
+            let relative = used_path.relative_to(user_path.parent());
+            finding.way_out = format!("add a reference to {relative} in {user_path}");
+            found.push(finding);
+        }
+    }
+}
+
+impl Check for Unused {
+    fn about(&self) -> About {
+        About {
+            name: "unused-dependency",
+            severity: Severity::Warning,
+            meaning: "A project file refers to a project none of whose names its code uses.",
+            example: "<ProjectReference Include=\"..\\Glasshouse\\Mossgrove.Glasshouse.csproj\" />\n\nbut no file of Mossgrove.Visits uses a name of it.",
+            ways_out: &["remove the reference from the project file", "keep it, and turn this finding off for the project"],
+        }
+    }
+
+    fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        let uses = uses(view);
+        let project = view.world.project;
+        let holds_code = |manifest: usize| {
+            let owners = view.world.ownership.owners.iter().enumerate();
+            owners.filter(|(file, _)| project.files[*file].facts.is_some()).any(|(_, of)| of.contains(&(manifest as u32)))
+        };
+        for (from, manifest) in project.manifests.iter().enumerate() {
+            for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
+                let Some(target) = resolve_mention(manifest, &reference.target) else { continue };
+                let Some(to) = project.manifest(target.as_str()) else { continue };
+                // What is reached only through the reference counts as a use of it.
+                let reached = &view.world.ownership.visible[to];
+                let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)));
+                if used || !holds_code(from) || !holds_code(to) {
+                    continue;
+                }
+                let (user, unused) = (&manifest.name, &project.manifests[to].name);
+                let message = format!("`{user}` declares to use `{unused}`, but none of its code does");
+                let mut finding = view.finding(&self.about(), String::new(), message);
+                finding.place = manifest.path.clone().map(|path| Place { path, offset: Some(reference.span.start) });
+                finding.rule = "a project refers to what it uses, and to nothing else".to_owned();
+                finding.way_out = "remove the reference, unless something wired at run time needs it".to_owned();
+                found.push(finding);
+            }
+        }
+    }
+}

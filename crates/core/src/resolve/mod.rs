@@ -1,0 +1,147 @@
+//! Names resolved to declarations: one mechanism for all languages whose names live in namespaces.
+//!
+//! Every declared type is entered once in a [`Table`]; the candidates for a used name are found by one look-up and
+//! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
+//! grows with the references and not with the imports.
+
+mod ownership;
+mod references;
+mod table;
+mod view;
+
+pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
+pub use references::{FileReferences, Reference};
+pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
+pub use view::{ImportTarget, SharedImports, Visibility};
+
+use ferngate_model::{Language, NameTexts, ProjectFacts};
+use rayon::prelude::*;
+
+/// A project with its names resolved.
+pub struct World<'p> {
+    /// What was read.
+    pub project: &'p ProjectFacts,
+    /// The languages by the index that files carry.
+    pub languages: &'p [&'p dyn Language],
+    /// Which manifest holds which file.
+    pub ownership: Ownership,
+    /// Declared names.
+    pub table: Table,
+    /// For each file, what each of its imports means.
+    pub imports: Vec<Vec<ImportTarget>>,
+    /// For each manifest, what all its files import.
+    pub shared_imports: Vec<SharedImports>,
+    /// For each file, what its names mean.
+    pub references: Vec<FileReferences>,
+    /// For each entity, the entities that it names as bases.
+    bases: Vec<Vec<EntityId>>,
+}
+
+/// A file that depends on another, and by how many references.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct FileTie {
+    /// The file that uses.
+    pub from: u32,
+    /// The file that is used.
+    pub to: u32,
+    /// Number of references.
+    pub references: u32,
+}
+
+impl<'p> World<'p> {
+    /// Resolves all names of `project`. Cost grows with declarations plus distinct uses.
+    pub fn new(project: &'p ProjectFacts, languages: &'p [&'p dyn Language]) -> Self {
+        let ownership = Ownership::new(project);
+        let table = Table::new(project, languages, &ownership);
+        let mut world = Self {
+            project,
+            languages,
+            ownership,
+            table,
+            imports: Vec::new(),
+            shared_imports: Vec::new(),
+            references: Vec::new(),
+            bases: Vec::new(),
+        };
+        let files = 0..project.files.len();
+        world.imports = files.clone().into_par_iter().map(|file| view::resolve_imports(&world, file)).collect();
+        world.shared_imports = view::shared_imports(&world);
+        let bases: Vec<Vec<(EntityId, EntityId)>> = files
+            .clone()
+            .into_par_iter()
+            .map_init(|| Visibility::new(&world.table), |view, file| references::bases_of(&world, file, view))
+            .collect();
+        world.bases = vec![Vec::new(); world.table.entities.len()];
+        for (entity, base) in bases.into_iter().flatten() {
+            if !world.bases[entity.index()].contains(&base) {
+                world.bases[entity.index()].push(base);
+            }
+        }
+        world.references = files
+            .into_par_iter()
+            .map_init(|| Visibility::new(&world.table), |view, file| references::references_of(&world, file, view))
+            .collect();
+        world
+    }
+
+    /// The declared names' texts.
+    pub fn texts(&self) -> &NameTexts {
+        &self.table.texts
+    }
+
+    /// What `entity` derives from, itself first, each once; at most 64 of them.
+    pub fn with_bases(&self, entity: EntityId) -> Vec<EntityId> {
+        let mut found = vec![entity];
+        let mut at = 0;
+        while at < found.len() && found.len() < 64 {
+            if let Some(bases) = self.bases.get(found[at].index()) {
+                for base in bases {
+                    if !found.contains(base) {
+                        found.push(*base);
+                    }
+                }
+            }
+            at += 1;
+        }
+        found
+    }
+
+    /// The files whose declarations `entity` means when it is used in `file`.
+    pub fn declaring_files(&self, entity: EntityId, file: usize) -> Vec<u32> {
+        let declared = &self.table.entities[entity.index()].declarations;
+        if let [only] = declared[..] {
+            return vec![only.0];
+        }
+        let mut files: Vec<u32> = declared.iter().map(|declaration| declaration.0).collect();
+        files.dedup();
+        self.ownership.nearest(self.project, file, files)
+    }
+
+    /// All ties between files, sorted; a file's ties to itself are left out.
+    pub fn file_ties(&self) -> Vec<FileTie> {
+        let by_file: Vec<Vec<FileTie>> =
+            (0..self.references.len()).into_par_iter().map(|file| self.ties_of(file)).collect();
+        by_file.into_iter().flatten().collect()
+    }
+
+    fn ties_of(&self, file: usize) -> Vec<FileTie> {
+        let from = file as u32;
+        let mut ties: Vec<FileTie> = Vec::new();
+        for reference in &self.references[file].references {
+            for to in self.declaring_files(reference.entity, file) {
+                if to != from {
+                    ties.push(FileTie { from, to, references: reference.count });
+                }
+            }
+        }
+        ties.sort_unstable();
+        let mut merged: Vec<FileTie> = Vec::with_capacity(ties.len());
+        for tie in ties {
+            match merged.last_mut() {
+                Some(last) if last.to == tie.to => last.references += tie.references,
+                _ => merged.push(tie),
+            }
+        }
+        merged
+    }
+}

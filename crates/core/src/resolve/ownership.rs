@@ -1,0 +1,270 @@
+//! Which manifest holds which file, and which manifests see each other.
+
+use ferngate_model::{ItemAction, ManifestFacts, ProjectFacts, ProjectPath};
+use globset::GlobBuilder;
+use rustc_hash::FxHashMap;
+
+/// Files by manifest and manifests by file. Manifests are indices into [`ProjectFacts::manifests`].
+#[derive(Clone, Debug, Default)]
+pub struct Ownership {
+    /// For each file, the manifests that hold it; usually one.
+    pub owners: Vec<Vec<u32>>,
+    /// For each manifest, the manifests that it declares to use, directly.
+    pub declared: Vec<Vec<u32>>,
+    /// For each manifest, all that its code can see, itself included, sorted.
+    pub visible: Vec<Vec<u32>>,
+    /// For each manifest, its root namespace.
+    pub root_namespaces: Vec<Option<String>>,
+}
+
+/// Whether `path` matches `pattern`; a pattern that cannot be read matches nothing.
+pub fn glob_matches(pattern: &str, path: &str) -> bool {
+    GlobBuilder::new(pattern)
+        .literal_separator(true)
+        .build()
+        .is_ok_and(|glob| glob.compile_matcher().is_match(path))
+}
+
+impl Ownership {
+    /// Works out who holds and who sees what.
+    pub fn new(project: &ProjectFacts) -> Self {
+        let mut ownership = Self { owners: vec![Vec::new(); project.files.len()], ..Self::default() };
+        ownership.listed(project);
+        ownership.taken(project);
+        ownership.declare(project);
+        ownership.close();
+        ownership.name_roots(project);
+        ownership
+    }
+
+    /// Files that a manifest lists, directly or in settings that it imports.
+    fn listed(&mut self, project: &ProjectFacts) {
+        for (index, manifest) in project.manifests.iter().enumerate() {
+            if manifest.kind != "project" {
+                continue;
+            }
+            self.list(project, manifest, index as u32);
+            for import in manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Import) {
+                let found = resolve(manifest, &import.written).and_then(|path| project.manifest(path.as_str()));
+                if let Some(settings) = found {
+                    self.list(project, &project.manifests[settings], index as u32);
+                }
+            }
+        }
+    }
+
+    fn list(&mut self, project: &ProjectFacts, manifest: &ManifestFacts, owner: u32) {
+        for mention in &manifest.mentions {
+            if !matches!(mention.action, ItemAction::Compile | ItemAction::Content) {
+                continue;
+            }
+            let Some(path) = resolve(manifest, &mention.written) else { continue };
+            if path.as_str().contains('*') {
+                for (file, found) in project.files.iter().enumerate() {
+                    if found.language.is_some() && glob_matches(path.as_str(), found.path.as_str()) {
+                        self.own(file, owner);
+                    }
+                }
+            } else if let Some(file) = project.file(path.as_str()) {
+                self.own(file, owner);
+            }
+        }
+    }
+
+    fn own(&mut self, file: usize, owner: u32) {
+        if !self.owners[file].contains(&owner) {
+            self.owners[file].push(owner);
+        }
+    }
+
+    /// Files that lie below a manifest that takes all; the nearest such manifest above a file holds it.
+    fn taken(&mut self, project: &ProjectFacts) {
+        let mut takers: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+        for (index, manifest) in project.manifests.iter().enumerate() {
+            if manifest.takes_all
+                && manifest.kind == "project"
+                && let Some(path) = &manifest.path
+            {
+                takers.entry(path.parent()).or_default().push(index as u32);
+            }
+        }
+        if takers.is_empty() {
+            return;
+        }
+        for (file, found) in project.files.iter().enumerate() {
+            if found.language.is_none() {
+                continue;
+            }
+            let mut folder = found.path.parent();
+            loop {
+                if let Some(owners) = takers.get(folder) {
+                    for owner in owners {
+                        if !excluded(&project.manifests[*owner as usize], &found.path) {
+                            self.own(file, *owner);
+                        }
+                    }
+                    break;
+                }
+                match folder.rfind('/') {
+                    Some(at) => folder = &folder[..at],
+                    None if folder.is_empty() => break,
+                    None => folder = "",
+                }
+            }
+        }
+    }
+
+    fn declare(&mut self, project: &ProjectFacts) {
+        let mut by_name: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+        let mut by_path: FxHashMap<&str, u32> = FxHashMap::default();
+        for (index, manifest) in project.manifests.iter().enumerate() {
+            if let (Some(path), "project") = (&manifest.path, manifest.kind) {
+                by_name.entry(manifest.name.as_str()).or_default().push(index as u32);
+                by_path.insert(path.as_str(), index as u32);
+            }
+        }
+        for manifest in &project.manifests {
+            let mut declared: Vec<u32> = Vec::new();
+            for reference in &manifest.references {
+                if reference.by_name {
+                    declared.extend(by_name.get(reference.target.as_str()).into_iter().flatten());
+                } else if let Some(path) = resolve(manifest, &reference.target) {
+                    declared.extend(by_path.get(path.as_str()));
+                }
+            }
+            declared.sort_unstable();
+            declared.dedup();
+            self.declared.push(declared);
+        }
+    }
+
+    /// What is reached through declared dependencies.
+    fn close(&mut self) {
+        for start in 0..self.declared.len() as u32 {
+            let mut seen = vec![start];
+            let mut at = 0;
+            while let Some(manifest) = seen.get(at) {
+                for next in &self.declared[*manifest as usize] {
+                    if !seen.contains(next) {
+                        seen.push(*next);
+                    }
+                }
+                at += 1;
+            }
+            seen.sort_unstable();
+            self.visible.push(seen);
+        }
+    }
+
+    /// Root namespaces: as stated, else as the nearest settings above state it, else the manifest's own file name.
+    fn name_roots(&mut self, project: &ProjectFacts) {
+        for manifest in &project.manifests {
+            let Some(path) = manifest.path.as_ref().filter(|_| manifest.kind == "project") else {
+                self.root_namespaces.push(None);
+                continue;
+            };
+            let above = || {
+                let settings = project.manifests.iter().filter(|other| other.kind == "settings");
+                let holding = settings.filter(|other| {
+                    other.path.as_ref().is_some_and(|p| {
+                        p.file_name().eq_ignore_ascii_case("Directory.Build.props") && path.is_within(p.parent())
+                    })
+                });
+                let nearest = holding
+                    .filter(|other| other.root_namespace.is_some())
+                    .max_by_key(|other| other.path.as_ref().map_or(0, |p| p.parent().len()));
+                nearest.and_then(|other| other.root_namespace.clone())
+            };
+            let stem = path.stem().replace([' ', '-'], "_");
+            let stated = manifest.root_namespace.clone().or_else(above);
+            let expanded = stated.map(|text| {
+                let text = text.replace(".Replace(\" \", \"_\")", "");
+                text.replace("$(MSBuildProjectName)", &stem).replace("$(AssemblyName)", &manifest.name)
+            });
+            self.root_namespaces.push(Some(expanded.filter(|text| !text.contains("$(")).unwrap_or(stem)));
+        }
+    }
+
+    /// Whether code of `file` can see what `other` declares, as far as manifests tell.
+    pub fn sees(&self, file: usize, other: usize) -> bool {
+        let (from, to) = (&self.owners[file], &self.owners[other]);
+        if from.is_empty() || to.is_empty() {
+            return true;
+        }
+        from.iter().any(|f| to.iter().any(|t| self.visible[*f as usize].binary_search(t).is_ok()))
+    }
+
+    /// Whether both files belong to one manifest, or neither to any.
+    pub fn together(&self, file: usize, other: usize) -> bool {
+        let (a, b) = (&self.owners[file], &self.owners[other]);
+        a.is_empty() && b.is_empty() || a.iter().any(|owner| b.contains(owner))
+    }
+
+    /// Of several files that declare one name, those that `file` means: its own manifest's, else those that its
+    /// manifest can see, else those that lie nearest.
+    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: Vec<u32>) -> Vec<u32> {
+        let pick = |keep: &dyn Fn(usize) -> bool| -> Vec<u32> {
+            files.iter().copied().filter(|other| keep(*other as usize)).collect()
+        };
+        if !self.owners[file].is_empty() {
+            let own = pick(&|other| self.together(file, other));
+            if !own.is_empty() {
+                return own;
+            }
+            let seen = pick(&|other| self.sees(file, other));
+            if !seen.is_empty() && seen.len() < files.len() {
+                return seen;
+            }
+        }
+        // Without a manifest a name that is declared again in another part of the tree is another name, unless both
+        // lie equally near.
+        let here = project.files[file].path.as_str();
+        let shared = |other: u32| {
+            let there = project.files[other as usize].path.as_str();
+            let same = here.bytes().zip(there.bytes()).take_while(|(a, b)| a == b).count();
+            here[..here.floor_char_boundary(same)].matches('/').count()
+        };
+        let most = files.iter().map(|other| shared(*other)).max().unwrap_or(0);
+        files.into_iter().filter(|other| shared(*other) == most).collect()
+    }
+
+    /// The namespace that `folder` should have in the manifest `owner`, by its root namespace.
+    pub fn folder_namespace(&self, project: &ProjectFacts, owner: u32, folder: &str) -> Option<String> {
+        let root = self.root_namespaces[owner as usize].as_deref()?;
+        let home = project.manifests[owner as usize].path.as_ref()?.parent();
+        let below = ProjectPath::new(folder).below(home)?.to_owned();
+        let mut namespace = root.to_owned();
+        for part in below.split('/').filter(|part| !part.is_empty()) {
+            if !namespace.is_empty() {
+                namespace.push('.');
+            }
+            namespace.push_str(&identifier(part));
+        }
+        Some(namespace)
+    }
+}
+
+/// A folder's name as a part of a namespace.
+fn identifier(part: &str) -> String {
+    let mut out: String = part.chars().map(|c| if c.is_alphanumeric() || c == '_' || c == '.' { c } else { '_' }).collect();
+    if out.starts_with(|c: char| c.is_ascii_digit()) {
+        out.insert(0, '_');
+    }
+    out
+}
+
+fn excluded(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
+    manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Exclude).any(|mention| {
+        resolve(manifest, &mention.written)
+            .is_some_and(|pattern| pattern == *path || glob_matches(pattern.as_str(), path.as_str()))
+    })
+}
+
+/// A path written in `manifest`, from the project's root.
+pub fn resolve(manifest: &ManifestFacts, written: &str) -> Option<ProjectPath> {
+    let written = written.replace("$(MSBuildThisFileDirectory)", "").replace("$(MSBuildProjectDirectory)", ".");
+    if written.contains("$(") {
+        return None;
+    }
+    ProjectPath::resolve(manifest.path.as_ref()?.parent(), &written)
+}

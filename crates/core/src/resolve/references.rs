@@ -1,0 +1,376 @@
+//! From the names that a file uses to the types that they mean.
+
+use super::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World, view};
+use ferngate_model::{Context, FileFacts, MemberKind, Name, Root, Use};
+
+/// One distinct use that means a declared type.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Reference {
+    /// Index into the file's uses.
+    pub used: u32,
+    /// What it means.
+    pub entity: EntityId,
+    /// How often.
+    pub count: u32,
+    /// It is the call of an extension method that `entity` declares.
+    pub extension: bool,
+}
+
+/// What a file's names mean.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct FileReferences {
+    /// Uses that mean declared types; mentions in comments are left out.
+    pub references: Vec<Reference>,
+    /// Mentions in comments and strings that mean declared types.
+    pub weak: Vec<Reference>,
+}
+
+/// How far a chain of names has been understood.
+#[derive(Clone, Copy, PartialEq)]
+enum State {
+    Unknown,
+    Namespace(NamespaceId),
+    Entity(EntityId),
+    /// A value named like this type, unless what follows belongs to the type.
+    ValueOr(EntityId),
+    /// A member of a type; what follows is of unknown type.
+    Member,
+}
+
+/// Resolves everything that `file` uses.
+pub fn references_of(world: &World, file: usize, view: &mut Visibility) -> FileReferences {
+    let Some(facts) = &world.project.files[file].facts else { return FileReferences::default() };
+    let mut resolver = Resolver {
+        world,
+        file,
+        facts,
+        view,
+        entered: None,
+        states: Vec::with_capacity(facts.uses.len()),
+        found: FileReferences::default(),
+        calls: Vec::new(),
+        aliases: view::aliases_in_sight(world, file),
+    };
+    for (at, used) in facts.uses.iter().enumerate() {
+        resolver.resolve(at as u32, used);
+    }
+    resolver.extension_calls();
+    resolver.found
+}
+
+/// The bases that types of `file` name, as pairs of type and base.
+pub fn bases_of(world: &World, file: usize, view: &mut Visibility) -> Vec<(EntityId, EntityId)> {
+    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
+    if facts.bases.is_empty() {
+        return Vec::new();
+    }
+    let mut found = Vec::new();
+    for (declaration, node) in &facts.bases {
+        let mut chain = Vec::new();
+        let mut at = *node;
+        let scope = loop {
+            let Some(used) = facts.uses.get(at as usize) else { break None };
+            chain.push(used);
+            match used.parent.get() {
+                Ok(Root::Scope(scope)) => break Some(scope),
+                Ok(_) => break None,
+                Err(parent) => at = parent,
+            }
+        };
+        chain.reverse();
+        let Some((head, rest)) = chain.split_first() else { continue };
+        let first = match scope {
+            Some(scope) => {
+                view.enter(world, file, scope, false);
+                view.find(world, file, head.name, head.arity)
+            }
+            None => inside(world, Container::Namespace(NamespaceId(0)), head.name, head.arity),
+        };
+        let target = rest.iter().try_fold(first, |target, used| {
+            let container = match target? {
+                Target::Namespace(id) => Container::Namespace(id),
+                Target::Entity(id) => Container::Entity(id),
+            };
+            Some(inside(world, container, used.name, used.arity))
+        });
+        if let Some(Some(Target::Entity(base))) = target {
+            found.push((world.table.declared[file][*declaration as usize], base));
+        }
+    }
+    found
+}
+
+/// What `name` means directly inside `container`.
+fn inside(world: &World, container: Container, name: Name, arity: u8) -> Option<Target> {
+    if let Some(entity) = world.table.child_entity(container, name, arity) {
+        return Some(Target::Entity(entity));
+    }
+    match container {
+        Container::Namespace(id) if arity == 0 => world.table.child_namespace(id, name).map(Target::Namespace),
+        _ => None,
+    }
+}
+
+struct Resolver<'w, 'v> {
+    world: &'w World<'w>,
+    file: usize,
+    facts: &'w FileFacts,
+    view: &'v mut Visibility,
+    entered: Option<u32>,
+    states: Vec<State>,
+    found: FileReferences,
+    /// Calls after a dot that may be extension methods.
+    calls: Vec<u32>,
+    /// Names that are aliases somewhere in sight.
+    aliases: Vec<Name>,
+}
+
+impl Resolver<'_, '_> {
+    fn resolve(&mut self, at: u32, used: &Use) {
+        let parent = used.parent.get();
+        let state = match parent {
+            Ok(Root::Member) => State::Unknown,
+            Ok(Root::Global) => self.state(inside(
+                self.world,
+                Container::Namespace(NamespaceId(0)),
+                used.name,
+                used.arity,
+            )),
+            Ok(Root::Scope(_)) if used.context == Context::Import => State::Unknown,
+            Ok(Root::Scope(scope)) => self.head(scope, used),
+            Err(parent) => self.below(parent, used),
+        };
+        let on_value = match parent {
+            Ok(root) => root == Root::Member,
+            Err(parent) => matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_)),
+        };
+        if used.called && on_value && self.world.table.extensions.contains_key(&used.name) {
+            self.calls.push(at);
+        }
+        if let State::Entity(entity) = state {
+            self.add(at, used, entity, false);
+        }
+        self.states.push(state);
+        if used.context == Context::Import {
+            self.import(at, used);
+        }
+    }
+
+    fn state(&self, target: Option<Target>) -> State {
+        match target {
+            Some(Target::Namespace(id)) => State::Namespace(id),
+            Some(Target::Entity(id)) => State::Entity(id),
+            None => State::Unknown,
+        }
+    }
+
+    fn add(&mut self, at: u32, used: &Use, entity: EntityId, extension: bool) {
+        let list = if used.context == Context::Weak { &mut self.found.weak } else { &mut self.found.references };
+        list.push(Reference { used: at, entity, count: used.count, extension });
+    }
+
+    /// An import of a type is a reference; of a namespace it is none.
+    fn import(&mut self, at: u32, used: &Use) {
+        for (import, target) in self.facts.imports.iter().zip(&self.world.imports[self.file]) {
+            if let (true, ImportTarget::Entity(entity)) = (import.target == at, target) {
+                return self.add(at, used, *entity, false);
+            }
+        }
+    }
+
+    /// A name that begins a chain.
+    fn head(&mut self, scope: u32, used: &Use) -> State {
+        let table = &self.world.table;
+        let suffixed = match used.context {
+            Context::Attribute => table.attribute_names.get(&used.name).copied(),
+            _ => None,
+        };
+        if suffixed.is_none() && !self.aliases.contains(&used.name) && table.candidates(used.name, used.arity).is_empty() {
+            return State::Unknown;
+        }
+        if self.entered != Some(scope) {
+            self.view.enter(self.world, self.file, scope, true);
+            self.entered = Some(scope);
+        }
+        if let Some(full) = suffixed
+            && let Some(target) = self.view.find(self.world, self.file, full, used.arity)
+        {
+            return self.state(Some(target));
+        }
+        if used.arity == 0 && self.is_type_parameter(scope, used.name) {
+            return State::Unknown;
+        }
+        let target = self.view.find(self.world, self.file, used.name, used.arity);
+        match (used.context, target) {
+            (Context::Value, Some(target)) => self.value_or(used.name, target),
+            (_, target) => self.state(target),
+        }
+    }
+
+    /// A name that could be a value: a member of the types around hides the type or namespace of its name.
+    fn value_or(&self, name: Name, target: Target) -> State {
+        for around in &self.view.around {
+            if let Some(type_name) = self.world.table.values.get(&(*around, name)) {
+                return match target {
+                    Target::Entity(entity) if *type_name == name => State::ValueOr(entity),
+                    _ => State::Member,
+                };
+            }
+        }
+        self.state(Some(target))
+    }
+
+    fn is_type_parameter(&self, scope: u32, name: Name) -> bool {
+        let mut at = scope;
+        while let Some(found) = self.facts.scopes.get(at as usize) {
+            if let Some(declaration) = self.facts.type_of(at)
+                && self.facts.members.iter().any(|member| {
+                    member.kind == MemberKind::TypeParameter && member.owner == declaration && member.name == name
+                })
+            {
+                return true;
+            }
+            if found.parent == at {
+                return false;
+            }
+            at = found.parent;
+        }
+        false
+    }
+
+    /// A name behind another one.
+    fn below(&mut self, parent: u32, used: &Use) -> State {
+        match self.states[parent as usize] {
+            State::Unknown => State::Unknown,
+            State::Member => State::Member,
+            State::Namespace(id) => {
+                let container = Container::Namespace(id);
+                let suffixed = match used.context {
+                    Context::Attribute => self.world.table.attribute_names.get(&used.name),
+                    _ => None,
+                };
+                let full = suffixed.and_then(|name| inside(self.world, container, *name, used.arity));
+                self.state(full.or_else(|| inside(self.world, container, used.name, used.arity)))
+            }
+            State::Entity(entity) => self.nested(entity, used),
+            State::ValueOr(entity) => {
+                if self.belongs_to_type(entity, used.name) {
+                    let above = self.facts.uses[parent as usize];
+                    self.add(parent, &above, entity, false);
+                    return self.nested(entity, used);
+                }
+                State::Member
+            }
+        }
+    }
+
+    fn nested(&self, entity: EntityId, used: &Use) -> State {
+        for around in self.world.with_bases(entity) {
+            let suffixed = match used.context {
+                Context::Attribute => self.world.table.attribute_names.get(&used.name),
+                _ => None,
+            };
+            for name in suffixed.into_iter().chain([&used.name]) {
+                if let Some(found) = self.world.table.child_entity(Container::Entity(around), *name, used.arity) {
+                    return State::Entity(found);
+                }
+            }
+        }
+        State::Member
+    }
+
+    /// Whether `name` is a constant, static value or nested type of `entity`.
+    fn belongs_to_type(&self, entity: EntityId, name: Name) -> bool {
+        let table = &self.world.table;
+        table.child_entity(Container::Entity(entity), name, 0).is_some()
+            || table.entities[entity.index()].declarations.iter().any(|(file, declaration)| {
+                self.world.project.files[*file as usize].facts.as_ref().is_some_and(|facts| {
+                    facts.members.iter().any(|member| {
+                        member.owner == *declaration && member.kind == MemberKind::Static && member.name == name
+                    })
+                })
+            })
+    }
+
+    /// Decides which calls after a dot are calls of extension methods: those whose class can be seen from the file,
+    /// and, where a type of the project has a method of that name too, those without which an import would serve
+    /// nobody.
+    fn extension_calls(&mut self) {
+        if self.calls.is_empty() {
+            return;
+        }
+        let calls = std::mem::take(&mut self.calls);
+        let visible = self.visible_namespaces();
+        let mut served: Vec<NamespaceId> =
+            self.found.references.iter().map(|reference| self.world.table.namespace_of(reference.entity)).collect();
+        for sure in [true, false] {
+            for at in &calls {
+                let used = self.facts.uses[*at as usize];
+                if self.world.table.instance_methods.contains(&used.name) == sure {
+                    continue;
+                }
+                let owners = &self.world.table.extensions[&used.name];
+                for owner in owners.clone() {
+                    let namespace = self.world.table.namespace_of(owner);
+                    let Some(imported) = visible.iter().find(|(id, _)| *id == namespace).map(|found| found.1) else {
+                        continue;
+                    };
+                    let needed = sure || imported && !served.contains(&namespace);
+                    if needed && sees(self.world, self.file, owner) {
+                        self.add(*at, &used, owner, true);
+                        if !sure {
+                            served.push(namespace);
+                        }
+                    }
+                }
+            }
+            served.extend(self.found.references.iter().map(|r| self.world.table.namespace_of(r.entity)));
+        }
+    }
+
+    /// All namespaces that some scope of the file sees, and whether only by an import.
+    fn visible_namespaces(&mut self) -> Vec<(NamespaceId, bool)> {
+        let mut found: Vec<(NamespaceId, bool)> = Vec::new();
+        let owners: Vec<NamespaceId> = self
+            .calls_owners()
+            .into_iter()
+            .map(|owner| self.world.table.namespace_of(owner))
+            .collect();
+        for scope in 0..self.facts.scopes.len() as u32 {
+            if self.facts.type_of(scope).is_some() {
+                continue;
+            }
+            self.view.enter(self.world, self.file, scope, false);
+            for namespace in &owners {
+                if let Some((_, imported)) = self.view.rank(Container::Namespace(*namespace)) {
+                    match found.iter_mut().find(|known| known.0 == *namespace) {
+                        Some(known) => known.1 &= imported,
+                        None => found.push((*namespace, imported)),
+                    }
+                }
+            }
+        }
+        self.entered = None;
+        found
+    }
+
+    fn calls_owners(&self) -> Vec<EntityId> {
+        let mut owners: Vec<EntityId> = self
+            .facts
+            .uses
+            .iter()
+            .filter(|used| used.called)
+            .filter_map(|used| self.world.table.extensions.get(&used.name))
+            .flatten()
+            .copied()
+            .collect();
+        owners.sort_unstable();
+        owners.dedup();
+        owners
+    }
+}
+
+fn sees(world: &World, file: usize, entity: EntityId) -> bool {
+    let declarations = &world.table.entities[entity.index()].declarations;
+    declarations.iter().any(|(other, _)| world.ownership.sees(file, *other as usize))
+}

@@ -1,0 +1,306 @@
+//! All declared names of a project, found by one look-up.
+
+use super::Ownership;
+use ferngate_model::{
+    DeclarationKind, FileFacts, Language, MemberKind, Name, NameTexts, ProjectFacts, ScopeKind,
+};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+/// A namespace, by index into [`Table::namespaces`]; 0 is the outermost.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct NamespaceId(pub u32);
+
+/// A declared type, by index into [`Table::entities`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct EntityId(pub u32);
+
+impl EntityId {
+    /// The index.
+    pub fn index(self) -> usize {
+        self.0 as usize
+    }
+}
+
+/// What directly holds a declared name.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub enum Container {
+    /// A namespace.
+    Namespace(NamespaceId),
+    /// A type around it.
+    Entity(EntityId),
+}
+
+/// What a name can mean.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Target {
+    /// A namespace.
+    Namespace(NamespaceId),
+    /// A declared type.
+    Entity(EntityId),
+}
+
+/// A namespace in the tree of namespaces.
+#[derive(Clone, Copy, Debug)]
+pub struct Namespace {
+    /// The namespace around it; itself for the outermost.
+    pub parent: NamespaceId,
+    /// Its last part.
+    pub name: Name,
+    /// Whether a type is declared directly in it.
+    pub holds_types: bool,
+}
+
+/// A type by its full name; its declarations may stand in several files.
+#[derive(Clone, Debug)]
+pub struct Entity {
+    /// What holds it.
+    pub container: Container,
+    /// Its simple name.
+    pub name: Name,
+    /// Number of type parameters.
+    pub arity: u8,
+    /// Its sort.
+    pub kind: DeclarationKind,
+    /// File and index of each declaration, in file order.
+    pub declarations: Vec<(u32, u32)>,
+}
+
+/// All declared names.
+#[derive(Debug, Default)]
+pub struct Table {
+    /// The tree of namespaces, outermost first.
+    pub namespaces: Vec<Namespace>,
+    /// The declared types in file order.
+    pub entities: Vec<Entity>,
+    /// Their texts.
+    pub texts: NameTexts,
+    /// For each file, the namespace of each scope.
+    pub scope_namespaces: Vec<Vec<NamespaceId>>,
+    /// For each file, the entity of each declaration.
+    pub declared: Vec<Vec<EntityId>>,
+    candidates: FxHashMap<u64, Vec<(Container, Target)>>,
+    children: FxHashMap<(NamespaceId, Name), NamespaceId>,
+    /// Attribute names without the suffix that may be left out, to those with it.
+    pub attribute_names: FxHashMap<Name, Name>,
+    /// Extension methods by name, to the types that declare them.
+    pub extensions: FxHashMap<Name, Vec<EntityId>>,
+    /// Names of extension methods that are also methods of instances somewhere.
+    pub instance_methods: FxHashSet<Name>,
+    /// Values that are named like a type or namespace, with the last name of their type.
+    pub values: FxHashMap<(EntityId, Name), Name>,
+}
+
+impl Table {
+    /// Enters everything that `project` declares.
+    pub fn new(project: &ProjectFacts, languages: &[&dyn Language], ownership: &Ownership) -> Self {
+        let outermost = Namespace { parent: NamespaceId(0), name: Name(0), holds_types: false };
+        let mut table = Self { namespaces: vec![outermost], ..Self::default() };
+        let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
+        let nothing = FileFacts::default();
+        for (file, source) in project.files.iter().enumerate() {
+            let facts = source.facts.as_ref().unwrap_or(&nothing);
+            table.texts.extend(&facts.texts);
+            let implicit = facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
+            table.enter_scopes(facts, implicit);
+            table.enter_declarations(file, facts, source.path.stem(), &mut known);
+        }
+        table.enter_suffixes(languages);
+        table.enter_members(project);
+        table
+    }
+
+    fn enter_scopes(&mut self, facts: &FileFacts, implicit: Option<String>) {
+        let mut namespaces: Vec<NamespaceId> = Vec::with_capacity(facts.scopes.len());
+        for (at, scope) in facts.scopes.iter().enumerate() {
+            let mut id = if at == 0 { NamespaceId(0) } else { namespaces[scope.parent as usize] };
+            if let (0, Some(text)) = (at, &implicit) {
+                id = self.namespace_by_text(text);
+            }
+            if let ScopeKind::Namespace { path, .. } = &scope.kind {
+                id = path.iter().fold(id, |id, part| self.child(id, *part));
+            }
+            namespaces.push(id);
+        }
+        self.scope_namespaces.push(namespaces);
+    }
+
+    fn namespace_by_text(&mut self, text: &str) -> NamespaceId {
+        text.split('.').filter(|part| !part.is_empty()).fold(NamespaceId(0), |id, part| {
+            let name = self.texts.add(part);
+            self.child(id, name)
+        })
+    }
+
+    fn child(&mut self, parent: NamespaceId, name: Name) -> NamespaceId {
+        if let Some(id) = self.children.get(&(parent, name)) {
+            return *id;
+        }
+        let id = NamespaceId(self.namespaces.len() as u32);
+        self.namespaces.push(Namespace { parent, name, holds_types: false });
+        self.children.insert((parent, name), id);
+        let candidate = (Container::Namespace(parent), Target::Namespace(id));
+        self.candidates.entry(name.mixed(0)).or_default().push(candidate);
+        id
+    }
+
+    fn enter_declarations(
+        &mut self,
+        file: usize,
+        facts: &FileFacts,
+        stem: &str,
+        known: &mut FxHashMap<(Container, Name, u8), EntityId>,
+    ) {
+        let mut declared: Vec<EntityId> = Vec::with_capacity(facts.declarations.len());
+        for (at, declaration) in facts.declarations.iter().enumerate() {
+            let name = if declaration.name == Name(0) { self.texts.add(stem) } else { declaration.name };
+            let container = match facts.type_of(declaration.scope) {
+                // A type's scope comes after its declaration, so what is around is entered already.
+                Some(around) if (around as usize) < at => Container::Entity(declared[around as usize]),
+                _ => Container::Namespace(self.scope_namespaces[file][declaration.scope as usize]),
+            };
+            let entities = &mut self.entities;
+            let candidates = &mut self.candidates;
+            let id = *known.entry((container, name, declaration.arity)).or_insert_with(|| {
+                let id = EntityId(entities.len() as u32);
+                let (arity, kind) = (declaration.arity, declaration.kind);
+                entities.push(Entity { container, name, arity, kind, declarations: Vec::new() });
+                let key = name.mixed(u64::from(arity));
+                candidates.entry(key).or_default().push((container, Target::Entity(id)));
+                id
+            });
+            if let Container::Namespace(namespace) = container {
+                self.namespaces[namespace.0 as usize].holds_types = true;
+            }
+            self.entities[id.index()].declarations.push((file as u32, at as u32));
+            declared.push(id);
+        }
+        self.declared.push(declared);
+    }
+
+    fn enter_suffixes(&mut self, languages: &[&dyn Language]) {
+        let mut suffixes: Vec<&str> = languages.iter().map(|language| language.naming().attribute_suffix).collect();
+        suffixes.sort_unstable();
+        suffixes.dedup();
+        for suffix in suffixes.into_iter().filter(|suffix| !suffix.is_empty()) {
+            for entity in &self.entities {
+                let short = self.texts.text(entity.name).strip_suffix(suffix);
+                if let Some(short) = short.filter(|short| !short.is_empty()) {
+                    self.attribute_names.insert(Name::new(short.as_bytes()), entity.name);
+                }
+            }
+        }
+    }
+
+    fn enter_members(&mut self, project: &ProjectFacts) {
+        let facts = || project.files.iter().enumerate().filter_map(|(at, file)| Some((at, file.facts.as_ref()?)));
+        for (file, facts) in facts() {
+            for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
+                let owner = self.declared[file][member.owner as usize];
+                let owners = self.extensions.entry(member.name).or_default();
+                if !owners.contains(&owner) {
+                    owners.push(owner);
+                }
+            }
+        }
+        for (file, facts) in facts() {
+            for member in &facts.members {
+                match member.kind {
+                    MemberKind::Method => {
+                        if self.extensions.contains_key(&member.name) {
+                            self.instance_methods.insert(member.name);
+                        }
+                    }
+                    MemberKind::Value | MemberKind::Static => {
+                        if self.candidates.contains_key(&member.name.mixed(0)) {
+                            let owner = self.declared[file][member.owner as usize];
+                            self.values.insert((owner, member.name), member.type_name);
+                        }
+                    }
+                    MemberKind::Extension | MemberKind::TypeParameter => {}
+                }
+            }
+        }
+    }
+
+    /// Everything that a name with `arity` type arguments is declared as, anywhere.
+    #[inline]
+    pub fn candidates(&self, name: Name, arity: u8) -> &[(Container, Target)] {
+        self.candidates.get(&name.mixed(u64::from(arity))).map_or(&[], |found| found)
+    }
+
+    /// The namespace `name` directly inside `parent`.
+    pub fn child_namespace(&self, parent: NamespaceId, name: Name) -> Option<NamespaceId> {
+        self.children.get(&(parent, name)).copied()
+    }
+
+    /// The type `name` directly inside `container`.
+    pub fn child_entity(&self, container: Container, name: Name, arity: u8) -> Option<EntityId> {
+        self.candidates(name, arity).iter().find_map(|(around, target)| match target {
+            Target::Entity(id) if *around == container => Some(*id),
+            _ => None,
+        })
+    }
+
+    /// The namespace spelled `text`, if anything declares it.
+    pub fn namespace_named(&self, text: &str) -> Option<NamespaceId> {
+        text.split('.').try_fold(NamespaceId(0), |id, part| self.child_namespace(id, Name::new(part.as_bytes())))
+    }
+
+    /// The full name of a namespace; empty for the outermost.
+    pub fn namespace_text(&self, id: NamespaceId) -> String {
+        let mut parts = Vec::new();
+        let mut at = id;
+        while at.0 != 0 {
+            parts.push(self.texts.text(self.namespaces[at.0 as usize].name));
+            at = self.namespaces[at.0 as usize].parent;
+        }
+        parts.reverse();
+        parts.join(".")
+    }
+
+    /// The namespace that holds `entity`, through the types around it.
+    pub fn namespace_of(&self, entity: EntityId) -> NamespaceId {
+        let mut at = self.entities[entity.index()].container;
+        loop {
+            match at {
+                Container::Namespace(id) => return id,
+                Container::Entity(id) => at = self.entities[id.index()].container,
+            }
+        }
+    }
+
+    /// The outermost type around `entity`, or itself.
+    pub fn outermost(&self, entity: EntityId) -> EntityId {
+        let mut at = entity;
+        while let Container::Entity(around) = self.entities[at.index()].container {
+            at = around;
+        }
+        at
+    }
+
+    /// The full name of a type, with the types around it.
+    pub fn entity_text(&self, entity: EntityId) -> String {
+        let mut parts = vec![self.texts.text(self.entities[entity.index()].name)];
+        let mut at = self.entities[entity.index()].container;
+        loop {
+            match at {
+                Container::Entity(around) => {
+                    parts.push(self.texts.text(self.entities[around.index()].name));
+                    at = self.entities[around.index()].container;
+                }
+                Container::Namespace(id) => {
+                    let namespace = self.namespace_text(id);
+                    parts.reverse();
+                    let own = parts.join(".");
+                    return if namespace.is_empty() { own } else { format!("{namespace}.{own}") };
+                }
+            }
+        }
+    }
+}
+
+/// The namespace of a page by its folder.
+fn implicit_namespace(project: &ProjectFacts, ownership: &Ownership, file: usize) -> Option<String> {
+    let owner = *ownership.owners[file].first()?;
+    ownership.folder_namespace(project, owner, project.files[file].path.parent())
+}
