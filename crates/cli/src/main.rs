@@ -1,5 +1,6 @@
 //! The program `ferngate`.
 
+mod apply;
 mod args;
 mod commands;
 mod error;

@@ -14,3 +14,4 @@ pub mod permission;
 pub mod resolve;
 pub mod init;
 pub mod survey;
+pub mod moves;

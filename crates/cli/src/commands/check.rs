@@ -89,13 +89,20 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
         ui.line(format!("\n{head}  {}", group.len()))?;
         let shown = if all { group.len() } else { SHOWN.min(group.len()) };
         let mut heading = "";
-        for finding in &group[..shown] {
+        for (at_in_group, finding) in group[..shown].iter().enumerate() {
             if finding.heading != heading {
                 heading = &finding.heading;
                 let in_pair = group.iter().filter(|other| other.heading == heading).count();
                 ui.line(format!("  {}  {}", ui.paint(Style::Heading, heading), count(in_pair as u64, "place", "places")))?;
             }
             print_finding(ui, finding, texts)?;
+            // What several findings in a row share is said once, behind the last of them.
+            let same = |other: &Finding| other.heading == finding.heading && other.rule == finding.rule && other.way_out == finding.way_out;
+            if !group[..shown].get(at_in_group + 1).is_some_and(same) {
+                let (rule, out) = (ui.paint(Style::Faint, "rule:"), ui.paint(Style::Faint, "way out:"));
+                ui.line(format!("      {rule} {}", clean(&finding.rule)))?;
+                ui.line(format!("      {out} {}", clean(&finding.way_out)))?;
+            }
         }
         if shown < group.len() {
             let more = format!("  … and {} more; --all shows them", group.len() - shown);
@@ -119,9 +126,6 @@ fn print_finding(ui: &mut Ui, finding: &Finding, texts: &mut Texts) -> Result<()
     for (place, word) in &finding.related {
         ui.line(format!("      {}  {}", clean(word), clean(&texts.place(place))))?;
     }
-    let (rule, out) = (ui.paint(Style::Faint, "rule:"), ui.paint(Style::Faint, "way out:"));
-    ui.line(format!("      {rule} {}", clean(&finding.rule)))?;
-    ui.line(format!("      {out} {}", clean(&finding.way_out)))?;
     Ok(())
 }
 

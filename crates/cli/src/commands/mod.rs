@@ -6,7 +6,9 @@ mod draw;
 mod explain;
 mod export;
 mod init;
+mod move_;
 mod survey;
+mod undo;
 mod why;
 
 use crate::args::Args;
@@ -31,6 +33,10 @@ pub enum Command {
     Draw(draw::DrawArgs),
     /// Write the graph as data
     Export(export::ExportArgs),
+    /// Move code and everything that names it; shows the plan first
+    Move(move_::MoveArgs),
+    /// Take back the last move
+    Undo(undo::UndoArgs),
     /// Say what a finding means and what to do about it
     Explain(explain::ExplainArgs),
 }
@@ -46,6 +52,8 @@ pub fn run(ui: &mut Ui, args: &Args) -> Result<Outcome, CommandError> {
         Command::Cycles(own) => cycles::cmd_cycles(ui, common, own),
         Command::Draw(own) => draw::cmd_draw(ui, common, own),
         Command::Export(own) => export::cmd_export(ui, common, own),
+        Command::Move(own) => move_::cmd_move(ui, common, own),
+        Command::Undo(own) => undo::cmd_undo(ui, common, own),
         Command::Explain(own) => explain::cmd_explain(ui, own),
     }
 }

@@ -2,7 +2,7 @@
 
 use super::{Module, Modules, Pattern};
 use crate::resolve::{NamespaceId, World};
-use ferngate_model::Span;
+use ferngate_model::{ProjectPath, Span};
 use std::collections::BTreeMap;
 
 /// Fewer projects than this with code are split by folders instead.
@@ -20,37 +20,80 @@ pub fn is_test_path(path: &str) -> bool {
     parts.any(is_test) || stem.ends_with("Tests") || stem.ends_with("Test") && stem.len() > 4
 }
 
-/// A module for each manifest's folder; where there is at most one manifest with code, for each folder below it that
-/// holds code.
+/// A module for each manifest's folder and for each further folder that holds code. What holds most of the code, in
+/// a project of few manifests, is split by its own folders.
 pub fn default_modules(world: &World) -> Modules {
-    let folders = manifest_folders(world);
-    let mut named: BTreeMap<String, String> = BTreeMap::new();
-    if folders.len() >= FEWEST_PROJECTS {
-        named.extend(folders);
+    let mut named = manifest_folders(world);
+    if named.len() < FEWEST_PROJECTS {
+        let home = named.keys().next().cloned().unwrap_or_default();
+        named = code_folders(world, &home);
     } else {
-        named.extend(code_folders(world, folders.keys().next().map_or("", String::as_str)));
+        if let Some(largest) = dominant(world, &named) {
+            named.extend(code_folders(world, &largest));
+        }
+        named.extend(uncovered(world, &named));
     }
     let mut modules = Modules::default();
     let names = distinct(&named);
     for (folder, name) in named.keys().zip(names) {
         modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
     }
-    let folder_index: BTreeMap<&str, usize> = named.keys().enumerate().map(|(at, folder)| (folder.as_str(), at)).collect();
+    let folders: Vec<&str> = named.keys().map(String::as_str).collect();
     for file in &world.project.files {
-        let mut folder = file.path.parent();
-        let module = loop {
-            if let Some(at) = folder_index.get(folder) {
-                break Some(*at);
-            }
-            if folder.is_empty() {
-                break None;
-            }
-            folder = folder.rfind('/').map_or("", |at| &folder[..at]);
-        };
-        modules.of_file.push(module);
+        modules.of_file.push(holder(&folders, file.path.as_str()));
         modules.tests.push(is_test_path(file.path.as_str()));
     }
     modules
+}
+
+/// The deepest of the sorted `folders` that holds `path`, by index.
+fn holder(folders: &[&str], path: &str) -> Option<usize> {
+    let mut end = path.rfind('/').unwrap_or(0);
+    loop {
+        if let Ok(at) = folders.binary_search(&&path[..end]) {
+            return Some(at);
+        }
+        if end == 0 {
+            return None;
+        }
+        end = path[..end].rfind('/').unwrap_or(0);
+    }
+}
+
+/// Among few folders, the one that holds nearly all code.
+fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
+    let folders: Vec<&str> = named.keys().map(String::as_str).filter(|folder| !is_test_path(&format!("{folder}/x"))).collect();
+    if folders.len() > 3 {
+        return None;
+    }
+    let mut counts = vec![0usize; folders.len()];
+    let code: Vec<&str> = world.project.files.iter().filter(|f| f.facts.is_some()).map(|f| f.path.as_str()).collect();
+    for path in &code {
+        if let Some(at) = holder(&folders, path) {
+            counts[at] += 1;
+        }
+    }
+    let most = (0..folders.len()).max_by_key(|&at| counts[at])?;
+    (counts[most] * 10 > code.len() * 6).then(|| folders[most].to_owned())
+}
+
+/// Folders with code below no module: the topmost ones.
+fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
+    let folders: Vec<&str> = named.keys().map(String::as_str).collect();
+    let mut found = BTreeMap::new();
+    for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
+        let path = file.path.as_str();
+        if holder(&folders, path).is_some() {
+            continue;
+        }
+        // The topmost folder that has no module inside.
+        let ends: Vec<usize> = path.match_indices('/').map(|(at, _)| at).collect();
+        let free = ends.iter().map(|&end| &path[..end]).find(|folder| !named.keys().any(|k| ProjectPath::new(k).is_within(folder)));
+        if let Some(folder) = free {
+            found.insert(folder.to_owned(), folder.rsplit('/').next().unwrap_or(folder).to_owned());
+        }
+    }
+    found
 }
 
 /// Folders of manifests that hold code, with the name that people give them.

@@ -16,6 +16,7 @@ pub use view::{ImportTarget, SharedImports, Visibility};
 
 use ferngate_model::{Language, NameTexts, ProjectFacts};
 use rayon::prelude::*;
+use rustc_hash::FxHashMap;
 
 /// A project with its names resolved.
 pub struct World<'p> {
@@ -31,6 +32,10 @@ pub struct World<'p> {
     pub imports: Vec<Vec<ImportTarget>>,
     /// For each manifest, what all its files import.
     pub shared_imports: Vec<SharedImports>,
+    /// For each file, namespaces that it shall import besides, with the scope that imports them.
+    pub added_imports: Vec<Vec<(u32, NamespaceId)>>,
+    /// For types that a planned move renames, the namespace that held them before.
+    pub former: FxHashMap<EntityId, String>,
     /// For each file, what its names mean.
     pub references: Vec<FileReferences>,
     /// For each entity, the entities that it names as bases.
@@ -51,6 +56,13 @@ pub struct FileTie {
 impl<'p> World<'p> {
     /// Resolves all names of `project`. Cost grows with declarations plus distinct uses.
     pub fn new(project: &'p ProjectFacts, languages: &'p [&'p dyn Language]) -> Self {
+        let mut world = Self::with_imports(project, languages);
+        world.resolve();
+        world
+    }
+
+    /// Enters declarations and resolves imports, but no uses yet; [`World::resolve`] does the rest.
+    pub fn with_imports(project: &'p ProjectFacts, languages: &'p [&'p dyn Language]) -> Self {
         let ownership = Ownership::new(project);
         let table = Table::new(project, languages, &ownership);
         let mut world = Self {
@@ -60,28 +72,51 @@ impl<'p> World<'p> {
             table,
             imports: Vec::new(),
             shared_imports: Vec::new(),
+            added_imports: vec![Vec::new(); project.files.len()],
+            former: FxHashMap::default(),
             references: Vec::new(),
             bases: Vec::new(),
         };
         let files = 0..project.files.len();
-        world.imports = files.clone().into_par_iter().map(|file| view::resolve_imports(&world, file)).collect();
+        world.imports = files.into_par_iter().map(|file| view::resolve_imports(&world, file)).collect();
         world.shared_imports = view::shared_imports(&world);
-        let bases: Vec<Vec<(EntityId, EntityId)>> = files
-            .clone()
+        world
+    }
+
+    /// Resolves all uses, by the imports as they are now.
+    pub fn resolve(&mut self) {
+        let world = &*self;
+        let bases: Vec<Vec<(EntityId, EntityId)>> = (0..world.project.files.len())
             .into_par_iter()
-            .map_init(|| Visibility::new(&world.table), |view, file| references::bases_of(&world, file, view))
+            .map_init(|| Visibility::new(&world.table), |view, file| references::bases_of(world, file, view))
             .collect();
-        world.bases = vec![Vec::new(); world.table.entities.len()];
+        let mut by_entity = vec![Vec::new(); self.table.entities.len()];
         for (entity, base) in bases.into_iter().flatten() {
-            if !world.bases[entity.index()].contains(&base) {
-                world.bases[entity.index()].push(base);
+            if !by_entity[entity.index()].contains(&base) {
+                by_entity[entity.index()].push(base);
             }
         }
-        world.references = files
+        self.resolve_with_bases(by_entity);
+    }
+
+    /// Resolves all uses, where it is known what each type derives from.
+    pub fn resolve_with_bases(&mut self, bases: Vec<Vec<EntityId>>) {
+        self.bases = bases;
+        let world = &*self;
+        self.references = (0..world.project.files.len())
             .into_par_iter()
-            .map_init(|| Visibility::new(&world.table), |view, file| references::references_of(&world, file, view))
+            .map_init(|| Visibility::new(&world.table), |view, file| references::references_of(world, file, view))
             .collect();
-        world
+    }
+
+    /// For each entity, what it names as its bases.
+    pub fn direct_bases(&self) -> &[Vec<EntityId>] {
+        &self.bases
+    }
+
+    /// What the names of one file mean by the imports as they are now.
+    pub fn references_of(&self, file: usize) -> FileReferences {
+        references::references_of(self, file, &mut Visibility::new(&self.table))
     }
 
     /// The declared names' texts.

@@ -128,8 +128,10 @@ impl Ownership {
             for reference in &manifest.references {
                 if reference.by_name {
                     declared.extend(by_name.get(reference.target.as_str()).into_iter().flatten());
-                } else if let Some(path) = resolve(manifest, &reference.target) {
-                    declared.extend(by_path.get(path.as_str()));
+                } else {
+                    let path = resolve(manifest, &reference.target);
+                    let exact = path.as_ref().and_then(|path| by_path.get(path.as_str()).copied());
+                    declared.extend(exact.or_else(|| only_of_that_name(project, &reference.target)));
                 }
             }
             declared.sort_unstable();
@@ -258,6 +260,17 @@ fn excluded(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
         resolve(manifest, &mention.written)
             .is_some_and(|pattern| pattern == *path || glob_matches(pattern.as_str(), path.as_str()))
     })
+}
+
+/// The only manifest with the file name of a path that leads nowhere: what was moved is still meant.
+fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
+    let name = written.rsplit(['/', '\\']).next()?;
+    let named = |manifest: &ManifestFacts| manifest.path.as_ref().is_some_and(|path| path.file_name() == name);
+    let mut found = project.manifests.iter().enumerate().filter(|(_, manifest)| named(manifest));
+    match (found.next(), found.next()) {
+        (Some((only, _)), None) => Some(only as u32),
+        _ => None,
+    }
 }
 
 /// A path written in `manifest`, from the project's root.

@@ -123,6 +123,11 @@ impl Visibility {
                 _ => {}
             }
         }
+        for (at, namespace) in &world.added_imports[file] {
+            if *at == scope {
+                self.namespace_at(*namespace, true);
+            }
+        }
         self.rank += 1;
     }
 

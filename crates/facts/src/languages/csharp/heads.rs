@@ -11,7 +11,10 @@ use ferngate_model::{
 /// The words before a declaration.
 #[derive(Clone, Copy, Default)]
 struct Modifiers {
+    /// First byte, attributes included.
     start: usize,
+    /// First byte behind the attributes.
+    word: usize,
     access: Option<(Access, Span)>,
     is_static: bool,
     partial: bool,
@@ -87,7 +90,7 @@ impl Reader<'_, '_> {
     }
 
     fn modifiers(&mut self) -> Modifiers {
-        let mut modifiers = Modifiers { start: self.token.start, ..Modifiers::default() };
+        let mut modifiers = Modifiers { start: self.token.start, word: self.token.start, ..Modifiers::default() };
         loop {
             let access = match self.token.word {
                 Word::Public => Some(Access::Public),
@@ -116,6 +119,7 @@ impl Reader<'_, '_> {
                 _ if self.token.is(b'[') => {
                     let scope = self.frame().scope;
                     self.attributes(scope);
+                    modifiers.word = self.token.start;
                     continue;
                 }
                 _ => return modifiers,
@@ -295,7 +299,7 @@ impl Reader<'_, '_> {
         self.recorder.facts().texts.add(&text);
         let default = if nested { Access::Private } else { Access::Internal };
         let (access, access_span) =
-            modifiers.access.unwrap_or((default, Span::new(modifiers.start, modifiers.start)));
+            modifiers.access.unwrap_or((default, Span::new(modifiers.word, modifiers.word)));
         self.recorder.declare(Declaration {
             name,
             arity,

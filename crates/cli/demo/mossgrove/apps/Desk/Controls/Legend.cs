@@ -1,0 +1,7 @@
+namespace Mossgrove.Desk.Controls
+{
+    public class Legend
+    {
+        public object Data { get; set; }
+    }
+}

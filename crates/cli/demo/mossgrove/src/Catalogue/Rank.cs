@@ -1,0 +1,9 @@
+namespace Mossgrove.Catalogue
+{
+    public enum Rank
+    {
+        Family,
+        Genus,
+        Species
+    }
+}

@@ -1,0 +1,9 @@
+namespace Mossgrove.Glasshouse.Contracts
+{
+    public interface IClimate
+    {
+        double Humidity { get; }
+
+        void Open();
+    }
+}

@@ -1,0 +1,7 @@
+namespace Mossgrove.Models
+{
+    internal class PotCounter
+    {
+        public int Count(int pots) => pots;
+    }
+}

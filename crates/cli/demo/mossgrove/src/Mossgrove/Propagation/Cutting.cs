@@ -1,0 +1,9 @@
+using Mossgrove.Models;
+
+namespace Mossgrove.Nursery
+{
+    public class Cutting
+    {
+        public Batch Batch { get; set; }
+    }
+}

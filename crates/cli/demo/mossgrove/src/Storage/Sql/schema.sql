@@ -1,0 +1,1 @@
+create table taxon (name text primary key, family text);

@@ -1,0 +1,291 @@
+//! Manifests follow: listed paths, items that change their project, references that become necessary or needless.
+
+use super::namespaces::home_manifests;
+use super::texts::Texts;
+use super::{MoveError, names::line_end};
+use crate::resolve::{Ownership, resolve_mention};
+use ferngate_model::{Edit, ItemAction, ManifestFacts, PathMention, ProjectFacts, ProjectPath, Span};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// Where things go, by path.
+pub struct Paths<'p> {
+    /// New path by old path, of files.
+    pub files: &'p BTreeMap<ProjectPath, ProjectPath>,
+    /// Folders that move as a whole.
+    pub folders: &'p [(ProjectPath, ProjectPath)],
+}
+
+impl Paths<'_> {
+    /// Where `path` is afterwards.
+    pub fn after(&self, path: &ProjectPath) -> ProjectPath {
+        if let Some(new) = self.files.get(path) {
+            return new.clone();
+        }
+        for (old, new) in self.folders {
+            if let Some(below) = path.below(old.as_str()) {
+                return ProjectPath::new(&format!("{new}/{below}"));
+            }
+        }
+        path.clone()
+    }
+}
+
+/// Rewrites the paths that manifests list. `made` are files that the move makes, with the file that each leaves.
+pub fn follow_paths(
+    project: &ProjectFacts,
+    paths: &Paths,
+    made: &[(ProjectPath, ProjectPath)],
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
+    for manifest in &project.manifests {
+        let Some(own) = manifest.path.clone() else { continue };
+        let home = paths.after(&own);
+        for mention in &manifest.mentions {
+            let Some(old) = resolve_mention(manifest, &mention.written) else { continue };
+            if mention.written.contains(['*', '?', '$']) {
+                continue;
+            }
+            let new = paths.after(&old);
+            if leaves(project, manifest, mention, &old, &new, &own, &home) {
+                carry_item(project, manifest, mention, &new, paths, texts)?;
+                continue;
+            }
+            if new != old || home.parent() != own.parent() {
+                let written = spell(&new, &home, mention);
+                if written != mention.written && ProjectPath::resolve(home.parent(), &mention.written).as_ref() != Some(&new) {
+                    let edit = Edit { span: mention.span, text: written.clone(), what: what(mention.action) };
+                    texts.edit(&own, edit, written);
+                }
+            }
+        }
+    }
+    for (new, origin) in made {
+        add_made(project, new, origin, paths, texts)?;
+    }
+    Ok(())
+}
+
+fn what(action: ItemAction) -> &'static str {
+    match action {
+        ItemAction::Reference => "project reference follows",
+        ItemAction::Member => "solution entry follows",
+        _ => "project item follows",
+    }
+}
+
+fn spell(path: &ProjectPath, home: &ProjectPath, mention: &PathMention) -> String {
+    let relative = path.relative_to(home.parent());
+    let relative = if mention.backslashes || cfg!(windows) { relative.replace('/', "\\") } else { relative };
+    let kept_dot = mention.written.starts_with("./") || mention.written.starts_with(".\\");
+    let relative = if kept_dot && !relative.starts_with("..") { format!("{}{relative}", &mention.written[..2]) } else { relative };
+    relative.replace('&', "&amp;")
+}
+
+/// Whether an item must leave this manifest: the file lay in its folder and now lies in another manifest's.
+fn leaves(
+    project: &ProjectFacts,
+    manifest: &ManifestFacts,
+    mention: &PathMention,
+    old: &ProjectPath,
+    new: &ProjectPath,
+    own: &ProjectPath,
+    home: &ProjectPath,
+) -> bool {
+    if manifest.kind != "project" || old == new || home != own {
+        return false;
+    }
+    if !matches!(mention.action, ItemAction::Compile | ItemAction::Content) {
+        return false;
+    }
+    let at = |path: &ProjectPath| home_manifests(project, path);
+    let is_home = |path: &ProjectPath| at(path).iter().any(|&m| project.manifests[m as usize].path.as_ref() == Some(own));
+    is_home(old) && !is_home(new) && !at(new).is_empty()
+}
+
+/// Takes an item out of its manifest and puts it into those of the new folder.
+fn carry_item(
+    project: &ProjectFacts,
+    manifest: &ManifestFacts,
+    mention: &PathMention,
+    new: &ProjectPath,
+    paths: &Paths,
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
+    let Some(own) = &manifest.path else { return Ok(()) };
+    let text = texts.get(own)?.to_vec();
+    let gone = Edit { span: mention.element, text: String::new(), what: "project item removed" };
+    texts.edit(own, gone, mention.written.clone());
+    for target in home_manifests(project, new) {
+        let target = &project.manifests[target as usize];
+        let Some(target_path) = &target.path else { continue };
+        // Code is taken by itself where the manifest takes all.
+        if target.takes_all && mention.action == ItemAction::Compile {
+            continue;
+        }
+        let home = paths.after(target_path);
+        let element = String::from_utf8_lossy(mention.element.of(&text)).trim().to_owned();
+        let element = element.replacen(&mention.written, &spell(new, &home, mention), 1);
+        insert_item(target, &element, new, texts)?;
+    }
+    Ok(())
+}
+
+/// A new code file enters the manifests of its folder that list their files, if the file it leaves was listed.
+fn add_made(
+    project: &ProjectFacts,
+    new: &ProjectPath,
+    origin: &ProjectPath,
+    paths: &Paths,
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
+    let listed_in = |path: &ProjectPath, manifest: &ManifestFacts| {
+        let code = manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);
+        code.filter_map(|mention| resolve_mention(manifest, &mention.written)).any(|found| found == *path)
+    };
+    for target in home_manifests(project, new) {
+        let target = &project.manifests[target as usize];
+        let Some(target_path) = target.path.as_ref().filter(|_| !target.takes_all) else { continue };
+        let sibling = project.manifests.iter().any(|manifest| listed_in(origin, manifest));
+        if sibling && !listed_in(new, target) {
+            let written = new.relative_to(paths.after(target_path).parent()).replace('/', "\\");
+            insert_item(target, &format!("<Compile Include=\"{written}\" />"), new, texts)?;
+        }
+    }
+    Ok(())
+}
+
+fn insert_item(target: &ManifestFacts, element: &str, new: &ProjectPath, texts: &mut Texts) -> Result<(), MoveError> {
+    let (Some((at, before, after)), Some(path)) = (&target.compile_slot, &target.path) else { return Ok(()) };
+    let text = texts.get(path)?;
+    let newline = line_end(text);
+    // The slot is written for one empty element: what stands around that one stands around this one.
+    let lead = before.split("<Compile").next().unwrap_or_default();
+    let lead_whole = if before.contains("<ItemGroup>") { before.rsplit_once("<Compile").map_or(lead, |(start, _)| start) } else { lead };
+    let tail = after.strip_prefix("\" />").unwrap_or_default();
+    let indent = lead_whole.rsplit(['\n']).next().unwrap_or_default();
+    let lines: Vec<&str> = element.lines().map(str::trim_end).collect();
+    let own_indent = lines.iter().skip(1).map(|line| line.len() - line.trim_start().len()).min().unwrap_or(0);
+    let mut shaped = lines[0].to_owned();
+    for line in &lines[1..] {
+        let kept = line.len() - line.trim_start().len() - own_indent;
+        shaped.push_str(&format!("{newline}{indent}{}{}", " ".repeat(kept), line.trim_start()));
+    }
+    let text = format!("{lead_whole}{shaped}{tail}");
+    let edit = Edit { span: Span::new(*at, *at), text, what: "project item added" };
+    texts.edit(path, edit, new.as_str());
+    Ok(())
+}
+
+/// Uses between manifests that the code makes: user, used, by index.
+pub type ManifestUses = BTreeSet<(u32, u32)>;
+
+/// The uses between manifests that ties between files make.
+pub fn uses_of(ownership: &Ownership, ties: &[crate::resolve::FileTie]) -> ManifestUses {
+    let mut uses = ManifestUses::new();
+    for tie in ties {
+        let (from, to) = (&ownership.owners[tie.from as usize], &ownership.owners[tie.to as usize]);
+        if from.iter().any(|owner| to.contains(owner)) {
+            continue; // a file that several manifests hold is at hand
+        }
+        for user in from {
+            uses.extend(to.first().map(|used| (*user, *used)));
+        }
+    }
+    uses
+}
+
+/// Adds and removes references between manifests so that those of `after` are declared as those of `before` were.
+/// Returns the pairs of manifests that reach each other afterwards and did not before.
+pub fn follow_uses(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    before: &ManifestUses,
+    after: &ManifestUses,
+    texts: &mut Texts,
+) -> Vec<Vec<u32>> {
+    let mut declared = ownership.declared.clone();
+    for &(user, used) in after.difference(before) {
+        let visible = if project.manifests[user as usize].transitive {
+            reaches(&declared, user, used)
+        } else {
+            declared[user as usize].contains(&used)
+        };
+        if !visible {
+            add_reference(project, user, used, texts);
+            declared[user as usize].push(used);
+        }
+    }
+    for &(user, used) in before.difference(after) {
+        remove_reference(project, ownership, user, used, after, texts, &mut declared);
+    }
+    let tangled = |declared: &[Vec<u32>]| -> Vec<Vec<u32>> {
+        let adjacency: Vec<Vec<usize>> =
+            declared.iter().map(|uses| uses.iter().map(|&used| used as usize).collect()).collect();
+        let components = crate::cycles::components(&adjacency).into_iter().filter(|members| members.len() > 1);
+        components.map(|members| members.into_iter().map(|member| member as u32).collect()).collect()
+    };
+    let old = tangled(&ownership.declared);
+    tangled(&declared).into_iter().filter(|members| !old.contains(members)).collect()
+}
+
+fn reaches(declared: &[Vec<u32>], from: u32, to: u32) -> bool {
+    let mut seen = vec![from];
+    let mut at = 0;
+    while at < seen.len() {
+        for &next in &declared[seen[at] as usize] {
+            if !seen.contains(&next) {
+                seen.push(next);
+            }
+        }
+        at += 1;
+    }
+    seen.contains(&to)
+}
+
+fn add_reference(project: &ProjectFacts, user: u32, used: u32, texts: &mut Texts) {
+    let (user, used) = (&project.manifests[user as usize], &project.manifests[used as usize]);
+    if let (Some((at, before, after)), Some(own), Some(other)) = (&user.reference_slot, &user.path, &used.path) {
+        let relative = other.relative_to(own.parent());
+        let backslashes = user.mentions.iter().any(|mention| mention.backslashes) || user.mentions.is_empty();
+        let relative = if backslashes { relative.replace('/', "\\") } else { relative };
+        let text = format!("{before}{relative}{after}");
+        let edit = Edit { span: Span::new(*at, *at), text, what: "project reference added" };
+        texts.edit(&texts.old_path(own), edit, format!("{} → {}", user.name, used.name));
+    }
+}
+
+fn remove_reference(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    user: u32,
+    used: u32,
+    after: &ManifestUses,
+    texts: &mut Texts,
+    declared: &mut [Vec<u32>],
+) {
+    let manifest = &project.manifests[user as usize];
+    // What is reached only through it keeps it.
+    let needed = ownership.visible[used as usize]
+        .iter()
+        .any(|through| after.contains(&(user, *through)) && !direct_otherwise(ownership, user, used, *through));
+    if needed {
+        return;
+    }
+    for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
+        let target = resolve_mention(manifest, &reference.target).and_then(|path| project.manifest(path.as_str()));
+        if let (Some(target), Some(own)) = (target, &manifest.path)
+            && target as u32 == used
+        {
+            let edit = Edit { span: reference.element, text: String::new(), what: "project reference removed" };
+            texts.edit(&texts.old_path(own), edit, format!("{} → {}", manifest.name, project.manifests[target].name));
+            declared[user as usize].retain(|other| *other != used);
+        }
+    }
+}
+
+/// Whether `user` reaches `through` without its reference to `used`.
+fn direct_otherwise(ownership: &Ownership, user: u32, used: u32, through: u32) -> bool {
+    let mut declared = ownership.declared.clone();
+    declared[user as usize].retain(|other| *other != used);
+    reaches(&declared, user, through)
+}

@@ -1,0 +1,169 @@
+//! What still says the old name or path: certain mentions follow, the others are listed.
+//!
+//! Certain is a full name in quotes, and a path that leads from the file that holds it (or from the root) to what
+//! was moved. Everything else is for a person to look at.
+
+use super::texts::Texts;
+use super::{MoveError, MoveOptions, MovePlan};
+use aho_corasick::AhoCorasick;
+use ferngate_model::{Edit, LineIndex, ProjectPath, Span};
+use std::collections::BTreeMap;
+
+/// A place that mentions an old name.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Mention {
+    /// The file, by its path before the move.
+    pub path: ProjectPath,
+    /// The line, from 1, in the planned text.
+    pub line: u32,
+    /// What is mentioned.
+    pub name: String,
+    /// The line's text.
+    pub text: String,
+}
+
+/// What is looked for.
+pub struct Searched<'s> {
+    /// New path by old path.
+    pub moved: &'s BTreeMap<ProjectPath, ProjectPath>,
+    /// Folders that move as a whole.
+    pub folders: &'s [(ProjectPath, ProjectPath)],
+    /// Old and new full names.
+    pub types: &'s [(String, String)],
+}
+
+/// Files larger than this are not searched.
+const LARGEST: usize = 4 << 20;
+/// Files of these sorts list paths, so a path in them is certain.
+const LISTS: &[&str] = &[
+    "xml", "build", "json", "yml", "yaml", "toml", "ini", "cfg", "config", "sources", "cmake", "props", "targets", "proj",
+];
+
+enum Wanted {
+    Type { new: String },
+    Path,
+}
+
+/// Searches all files and plans what is certain; the rest is listed in `plan`.
+pub fn follow(
+    searched: &Searched,
+    files: &[ProjectPath],
+    texts: &mut Texts,
+    options: MoveOptions,
+    plan: &mut MovePlan,
+) -> Result<(), MoveError> {
+    let mut patterns: Vec<(String, Wanted)> =
+        searched.types.iter().map(|(old, new)| (old.clone(), Wanted::Type { new: new.clone() })).collect();
+    let names = searched.moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
+    let mut names: Vec<&str> = names.chain(searched.folders.iter().map(|(old, _)| old.file_name())).collect();
+    names.sort_unstable();
+    names.dedup();
+    patterns.extend(names.into_iter().map(|name| (name.to_owned(), Wanted::Path)));
+    let Ok(matcher) = AhoCorasick::new(patterns.iter().map(|(text, _)| text.as_bytes())) else { return Ok(()) };
+    for path in files {
+        let Ok(text) = texts.get(path) else { continue };
+        if text.len() > LARGEST || text[..text.len().min(8000)].contains(&0) {
+            continue;
+        }
+        // The matcher is built to find all that overlap, so it cannot refuse to.
+        let Ok(matches) = matcher.try_find_overlapping_iter(text) else { continue };
+        let found: Vec<(usize, Span)> =
+            matches.map(|found| (found.pattern().as_usize(), Span::new(found.start(), found.end()))).collect();
+        if found.is_empty() {
+            continue;
+        }
+        let text = text.to_vec();
+        let lines = LineIndex::new(&text);
+        for (at, span) in found {
+            match &patterns[at].1 {
+                Wanted::Type { new } => {
+                    if let Some(certain) = type_mention(&text, span) {
+                        if certain || options.mentions {
+                            let edit = Edit { span, text: new.clone(), what: "full name in text follows" };
+                            texts.edit(path, edit, patterns[at].0.clone());
+                        } else {
+                            list(plan, path, &lines, &text, span, &patterns[at].0);
+                        }
+                    }
+                }
+                Wanted::Path => path_mention(searched, path, &text, span, &lines, texts, plan),
+            }
+        }
+    }
+    plan.mentions.sort_by(|a, b| (&a.path, a.line, &a.name).cmp(&(&b.path, b.line, &b.name)));
+    plan.mentions.dedup();
+    Ok(())
+}
+
+fn list(plan: &mut MovePlan, path: &ProjectPath, lines: &LineIndex, text: &[u8], span: Span, name: &str) {
+    let line = lines.position(text, span.start).line;
+    let shown = String::from_utf8_lossy(lines.line_text(text, line)).trim().chars().take(100).collect();
+    plan.mentions.push(Mention { path: path.clone(), line, name: name.to_owned(), text: shown });
+}
+
+fn in_name(byte: Option<&u8>) -> bool {
+    byte.is_some_and(|byte| byte.is_ascii_alphanumeric() || *byte == b'_' || *byte >= 0x80)
+}
+
+/// Whether a full name stands at `span` as a whole, and then whether it is certain.
+fn type_mention(text: &[u8], span: Span) -> Option<bool> {
+    let before = (span.start as usize).checked_sub(1).and_then(|at| text.get(at));
+    let after = text.get(span.end as usize);
+    if in_name(before) || before == Some(&b'.') || in_name(after) {
+        return None;
+    }
+    let opens = matches!(before, Some(b'"' | b'\'' | b'>'));
+    let closes = matches!(after, Some(b'"' | b'\'' | b',' | b'<' | b'+'));
+    Some(opens && closes)
+}
+
+/// A path that leads to what was moved, written in a file.
+fn path_mention(
+    searched: &Searched,
+    path: &ProjectPath,
+    text: &[u8],
+    span: Span,
+    lines: &LineIndex,
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+) {
+    if parsed_as_manifest(path) {
+        return;
+    }
+    let in_path = |byte: u8| byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'.' | b'-' | b'/' | b'\\' | b'+' | b'@') || byte >= 0x80;
+    let before = text[..span.start as usize].iter().rev().take_while(|byte| in_path(**byte)).count();
+    let after = text[span.end as usize..].iter().take_while(|byte| in_path(**byte)).count();
+    let whole = Span::new(span.start as usize - before, span.end as usize + after);
+    let written = String::from_utf8_lossy(whole.of(text)).into_owned();
+    if !written.contains(['/', '\\']) && !LISTS.contains(&path.extension()) {
+        return;
+    }
+    let new_home = searched.moved.get(path).unwrap_or(path).clone();
+    for (folder, new_folder) in [(path.parent(), new_home.parent()), ("", "")] {
+        let Some(old) = ProjectPath::resolve(folder, &written) else { continue };
+        let new = match searched.moved.get(&old) {
+            Some(new) => new.clone(),
+            None => match searched.folders.iter().find(|(from, _)| *from == old) {
+                Some((_, new)) => new.clone(),
+                None => continue,
+            },
+        };
+        let shown = new.relative_to(new_folder);
+        let shown = if written.contains('\\') { shown.replace('/', "\\") } else { shown };
+        let shown = if written.starts_with("./") && !shown.starts_with("..") { format!("./{shown}") } else { shown };
+        if shown == written {
+            return;
+        }
+        if LISTS.contains(&path.extension()) {
+            texts.edit(path, Edit { span: whole, text: shown, what: "listed path follows" }, written);
+        } else {
+            list(plan, path, lines, text, span, &written);
+        }
+        return;
+    }
+}
+
+fn parsed_as_manifest(path: &ProjectPath) -> bool {
+    let extension = path.extension().to_ascii_lowercase();
+    matches!(extension.as_str(), "csproj" | "sln" | "slnx" | "shproj" | "projitems")
+}

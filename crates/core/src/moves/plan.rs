@@ -1,0 +1,551 @@
+//! From a request to a plan: the four steps in order.
+
+use super::extract::extract;
+use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
+use super::names::{Follower, ImportMeant, Meant};
+use super::namespaces::{folder_namespace, mapped};
+use super::request::{Expanded, expand};
+use super::texts::Texts;
+use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify};
+use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
+use ferngate_model::{
+    Access, Context, Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile,
+};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// One resolved use of one file before the move.
+#[derive(Clone, Copy, Debug)]
+struct Before {
+    used: u32,
+    entity: EntityId,
+    count: u32,
+    extension: bool,
+    counts: bool,
+}
+
+/// What the world before the move said, kept when it is gone.
+struct Past {
+    references: Vec<Vec<Before>>,
+    imports: Vec<Vec<ImportMeant>>,
+    import_entities: Vec<Vec<Option<EntityId>>>,
+    declared: Vec<Vec<EntityId>>,
+    first_declaration: Vec<(u32, u32)>,
+    entity_texts: Vec<String>,
+    entity_namespaces: Vec<String>,
+    bases: Vec<Vec<EntityId>>,
+    seen: Vec<Vec<String>>,
+    ties: Vec<FileTie>,
+    ownership: Ownership,
+    namespaces: Vec<String>,
+}
+
+/// Plans `requests` on `project`, whose facts must hold weak mentions.
+///
+/// # Errors
+/// Where the request itself makes no sense; a move that makes sense but must not be made comes back as a plan with
+/// refusals.
+pub fn plan_moves(
+    mut project: ProjectFacts,
+    ground: &Ground,
+    requests: &[Request],
+    options: MoveOptions,
+) -> Result<MovePlan, MoveError> {
+    let mut texts = Texts::new(ground);
+    let expanded = {
+        let world = World::with_imports(&project, ground.languages);
+        expand(requests, &project, &world.table, ground)?
+    };
+    let mut plan = MovePlan::default();
+    let (moved, made) = take_out_types(&mut project, &expanded, &mut texts, ground)?;
+    let paths = Paths { files: &moved, folders: &expanded.folders };
+    let past = remember(&project, ground, &made);
+    follow_paths(&project, &paths, &made_paths(&made), &mut texts)?;
+    texts.apply()?;
+    let (mut after, order) = relocate(project, &paths, &made, &mut texts, ground)?;
+    rename_namespaces(&mut after, &order, &past, &mut texts)?;
+    let renamed = follow_names(&after, &order, &past, &mut texts, &mut plan, ground)?;
+    follow_manifests(&after, &order, &past, &mut texts, &mut plan);
+    widen(&after, &order, &past, options, &mut texts, &mut plan);
+    texts.apply()?;
+    let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
+    plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
+    let files = mentions::Searched { moved: &moved, folders: &expanded.folders, types: &renamed_pairs(&past, &renamed) };
+    mentions::follow(&files, &all, &mut texts, options, &mut plan)?;
+    texts.apply()?;
+    plan.renamed_types = renamed_pairs(&past, &renamed);
+    finish(&mut plan, texts, &moved, &expanded)?;
+    Ok(plan)
+}
+
+/// A new file that takes a type: its place in the plan, its path, the file it leaves.
+struct Made {
+    key: ProjectPath,
+    path: ProjectPath,
+    origin: ProjectPath,
+}
+
+fn made_paths(made: &[Made]) -> Vec<(ProjectPath, ProjectPath)> {
+    made.iter().map(|made| (made.path.clone(), made.origin.clone())).collect()
+}
+
+type Moved = BTreeMap<ProjectPath, ProjectPath>;
+
+/// Splits types off their files, as files of their own that then move like others.
+fn take_out_types(
+    project: &mut ProjectFacts,
+    expanded: &Expanded,
+    texts: &mut Texts,
+    ground: &Ground,
+) -> Result<(Moved, Vec<Made>), MoveError> {
+    let mut moved: Moved =
+        expanded.files.iter().map(|(file, new)| (project.files[*file].path.clone(), new.clone())).collect();
+    let mut made = Vec::new();
+    let mut new_files = Vec::new();
+    let mut origins = BTreeSet::new();
+    for (file, declaration, new) in &expanded.types {
+        let source = &project.files[*file];
+        let (Some(facts), Some(language)) = (&source.facts, source.language) else { continue };
+        let text = extract(texts, &source.path, facts, *declaration)?;
+        let key = ProjectPath::new(&format!("{}#{declaration}", source.path));
+        let options = ReadOptions { occurrences: false, weak: true };
+        let facts = ground.languages[language].facts(&text, options);
+        texts.create(&key, text);
+        new_files.push(SourceFile { path: key.clone(), language: Some(language), facts: Some(facts) });
+        moved.insert(key.clone(), new.clone());
+        made.push(Made { key, path: new.clone(), origin: source.path.clone() });
+        origins.insert(*file);
+    }
+    texts.apply()?;
+    for file in origins {
+        let path = project.files[file].path.clone();
+        if let Some(language) = project.files[file].language {
+            let text = texts.get(&path)?;
+            let facts = ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true });
+            project.files[file].facts = Some(facts);
+        }
+    }
+    project.files.extend(new_files);
+    project.files.sort_by(|a, b| a.path.cmp(&b.path));
+    Ok((moved, made))
+}
+
+/// Resolves everything as it is before the move and keeps what will be needed.
+fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
+    let mut world = World::with_imports(project, ground.languages);
+    for made in made {
+        if let (Some(new), Some(old)) = (project.file(made.key.as_str()), project.file(made.origin.as_str())) {
+            world.ownership.owners[new] = world.ownership.owners[old].clone();
+        }
+    }
+    world.resolve();
+    let table = &world.table;
+    let lives = living_namespaces(&world);
+    let text = |id: NamespaceId| table.namespace_text(id);
+    let imports = |file: usize| {
+        let targets = world.imports[file].iter();
+        let meant = targets.map(|target| match target {
+            ImportTarget::Namespace(id) if lives.contains(id) => ImportMeant::Namespace(text(*id)),
+            _ => ImportMeant::Outside,
+        });
+        meant.collect::<Vec<_>>()
+    };
+    let import_entities = |file: usize| {
+        let entity = |target: &ImportTarget| match target {
+            ImportTarget::Entity(entity) => Some(*entity),
+            _ => None,
+        };
+        world.imports[file].iter().map(entity).collect::<Vec<_>>()
+    };
+    let files = 0..project.files.len();
+    let mut namespaces: Vec<String> = lives.iter().map(|id| text(*id)).collect();
+    namespaces.sort();
+    Past {
+        references: files.clone().map(|file| before(&world, file)).collect(),
+        imports: files.clone().map(imports).collect(),
+        import_entities: files.clone().map(import_entities).collect(),
+        first_declaration: table.entities.iter().map(|entity| entity.declarations[0]).collect(),
+        entity_texts: (0..table.entities.len()).map(|at| table.entity_text(EntityId(at as u32))).collect(),
+        entity_namespaces: (0..table.entities.len()).map(|at| text(table.namespace_of(EntityId(at as u32)))).collect(),
+        bases: world.direct_bases().to_vec(),
+        seen: files.map(|file| seen_without_import(&world, file)).collect(),
+        ties: world.file_ties(),
+        namespaces,
+        declared: world.table.declared,
+        ownership: world.ownership,
+    }
+}
+
+fn living_namespaces(world: &World) -> BTreeSet<NamespaceId> {
+    let mut lives = BTreeSet::new();
+    for (at, namespace) in world.table.namespaces.iter().enumerate().filter(|(_, namespace)| namespace.holds_types) {
+        let mut up = NamespaceId(at as u32);
+        let _ = namespace;
+        while up.0 != 0 && lives.insert(up) {
+            up = world.table.namespaces[up.0 as usize].parent;
+        }
+    }
+    lives
+}
+
+fn before(world: &World, file: usize) -> Vec<Before> {
+    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
+    let found = &world.references[file];
+    let row = |weak: bool| {
+        move |reference: &crate::resolve::Reference| Before {
+            used: reference.used,
+            entity: reference.entity,
+            count: reference.count,
+            extension: reference.extension,
+            counts: !weak && facts.uses[reference.used as usize].context != Context::Import,
+        }
+    };
+    found.references.iter().map(row(false)).chain(found.weak.iter().map(row(true))).collect()
+}
+
+/// The namespaces around the code of `file`, with those around them.
+fn seen_without_import(world: &World, file: usize) -> Vec<String> {
+    let mut seen = BTreeSet::new();
+    for id in &world.table.scope_namespaces[file] {
+        let mut up = *id;
+        while up.0 != 0 && seen.insert(world.table.namespace_text(up)) {
+            up = world.table.namespaces[up.0 as usize].parent;
+        }
+    }
+    seen.into_iter().collect()
+}
+
+/// For each file after the move, the index that it had before.
+type Order = Vec<usize>;
+
+/// The project with everything in its new place.
+fn relocate(
+    project: ProjectFacts,
+    paths: &Paths,
+    made: &[Made],
+    texts: &mut Texts,
+    ground: &Ground,
+) -> Result<(ProjectFacts, Order), MoveError> {
+    let mut files: Vec<(usize, SourceFile)> = project.files.into_iter().enumerate().collect();
+    for (_, file) in &mut files {
+        let new = paths.after(&file.path);
+        texts.rename(&file.path, &new);
+        file.path = new;
+    }
+    files.sort_by(|a, b| a.1.path.cmp(&b.1.path));
+    let _ = made;
+    let (order, files): (Order, Vec<SourceFile>) = files.into_iter().unzip();
+    let mut manifests = project.manifests;
+    for manifest in &mut manifests {
+        let Some(old) = manifest.path.clone() else { continue };
+        let new = paths.after(&old);
+        if texts.changed.contains_key(&old) || new != old {
+            let text = texts.get(&old)?.to_vec();
+            if let Some(read) = (ground.read_manifest)(&new, &text) {
+                *manifest = read;
+            }
+        }
+    }
+    let after = ProjectFacts { files, manifests, problems: project.problems, bytes: project.bytes };
+    Ok((after, order))
+}
+
+/// Declared namespaces follow their files.
+fn rename_namespaces(
+    after: &mut ProjectFacts,
+    order: &Order,
+    past: &Past,
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
+    let ownership = Ownership::new(after);
+    for (new_index, _) in order.iter().enumerate() {
+        let new_path = after.files[new_index].path.clone();
+        let old_path = texts.old_path(&new_path);
+        if old_path == new_path {
+            continue;
+        }
+        let to = folder_namespace(after, &ownership, &new_path);
+        let from = past_folder_namespace(after, &ownership, past, texts, &old_path);
+        let Some(facts) = after.files[new_index].facts.as_mut() else { continue };
+        let known = facts.texts.clone();
+        for at in 0..facts.scopes.len() {
+            let around = facts.namespace_of(facts.scopes[at].parent);
+            let ScopeKind::Namespace { path, name, .. } = &mut facts.scopes[at].kind else { continue };
+            if !around.is_empty() {
+                continue; // a nested one follows the one around it
+            }
+            let declared = path.iter().map(|part| known.text(*part)).collect::<Vec<_>>().join(".");
+            let new = mapped(&declared, from.as_ref(), to.as_ref());
+            if new != declared {
+                let parts: Vec<&str> = new.split('.').collect();
+                *path = parts.iter().map(|part| Name::new(part.as_bytes())).collect();
+                let edit = Edit { span: *name, text: new.clone(), what: "namespace follows" };
+                parts.iter().for_each(|part| drop(facts.texts.add(part)));
+                texts.edit(&old_path, edit, format!("{declared} → {new}"));
+            }
+        }
+    }
+    Ok(())
+}
+
+/// The namespace of the folder that a file had; its manifest may have moved with it.
+fn past_folder_namespace(
+    after: &ProjectFacts,
+    ownership: &Ownership,
+    past: &Past,
+    texts: &Texts,
+    old_path: &ProjectPath,
+) -> Option<super::namespaces::FolderNamespace> {
+    let manifests = after.manifests.iter().enumerate().filter(|(_, manifest)| manifest.kind == "project");
+    let above = manifests.filter_map(|(at, manifest)| {
+        let old = texts.old_path(manifest.path.as_ref()?);
+        old_path.below(old.parent()).map(|below| (old.parent().len(), at, below.to_owned()))
+    });
+    let (_, at, below) = above.max_by_key(|(length, at, _)| (*length, std::cmp::Reverse(*at)))?;
+    let root = past.ownership.root_namespaces[at].clone()?;
+    // The same folder below the manifest, wherever that is now.
+    let home = after.manifests[at].path.as_ref()?.parent();
+    let folder = ProjectPath::new(&format!("{home}/{below}"));
+    let full = ownership.folder_namespace(after, at as u32, folder.parent())?;
+    let own = ownership.root_namespaces[at].clone()?;
+    let full = full.strip_prefix(&own).map_or(full.clone(), |rest| format!("{root}{rest}"));
+    Some(super::namespaces::FolderNamespace { root, full })
+}
+
+/// What each type is called afterwards: by its index before, its index after and its full name after.
+struct Renamed {
+    entity: Vec<EntityId>,
+    text: Vec<String>,
+}
+
+fn follow_names(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+    ground: &Ground,
+) -> Result<Renamed, MoveError> {
+    let mut world = World::with_imports(after, ground.languages);
+    let mut place = vec![0usize; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let entity: Vec<EntityId> = past
+        .first_declaration
+        .iter()
+        .map(|(file, declaration)| world.table.declared[place[*file as usize]][*declaration as usize])
+        .collect();
+    let text: Vec<String> = entity.iter().map(|entity| world.table.entity_text(*entity)).collect();
+    for (old, new) in entity.iter().enumerate() {
+        let before = &past.entity_namespaces[old];
+        if *before != world.table.namespace_text(world.table.namespace_of(*new)) {
+            world.former.insert(*new, before.clone());
+        }
+    }
+    let mut bases = vec![Vec::new(); world.table.entities.len()];
+    for (old, own) in past.bases.iter().enumerate() {
+        bases[entity[old].index()] = own.iter().map(|base| entity[base.index()]).collect();
+    }
+    world.resolve_with_bases(bases);
+    let gone: BTreeSet<&String> =
+        past.namespaces.iter().filter(|text| world.table.namespace_named(text).is_none_or(|id| !living_namespaces(&world).contains(&id))).collect();
+    for (new, old) in order.iter().enumerate() {
+        let meant: Vec<Meant> = past.references[*old]
+            .iter()
+            .map(|before| Meant { used: before.used, entity: entity[before.entity.index()], extension: before.extension })
+            .collect();
+        let mut imports = past.imports[*old].clone();
+        for (import, target) in imports.iter_mut().zip(&past.import_entities[*old]) {
+            if let Some(target) = target {
+                *import = ImportMeant::Entity(entity[target.index()]);
+            }
+        }
+        let is_moved = texts.old_path(&after.files[new].path) != after.files[new].path;
+        let names_moved = meant.iter().any(|meant| {
+            let outermost = world.table.outermost(meant.entity);
+            world.former.contains_key(&outermost) || is_moved
+        });
+        let imports_gone = imports.iter().any(|import| match import {
+            ImportMeant::Namespace(text) => gone.contains(text),
+            ImportMeant::Entity(entity) => world.former.contains_key(entity),
+            ImportMeant::Outside => false,
+        });
+        let captured = is_moved.then(|| captured(&world, new, &meant)).unwrap_or_default();
+        for name in captured {
+            let warning = format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
+            plan.warnings.push(warning);
+        }
+        if !(names_moved || imports_gone || is_moved || shifted(&world, new, &meant)) {
+            continue;
+        }
+        let old_path = texts.old_path(&after.files[new].path);
+        let mut follower = Follower {
+            world: &mut world,
+            file: new,
+            path: &old_path,
+            meant: &meant,
+            imports: &imports,
+            seen_before: &past.seen[*old],
+        };
+        follower.follow(texts)?;
+    }
+    Ok(Renamed { entity, text })
+}
+
+/// Whether some use of a file means something else now.
+fn shifted(world: &World, file: usize, meant: &[Meant]) -> bool {
+    let now = &world.references[file];
+    let found: BTreeSet<(u32, EntityId)> =
+        now.references.iter().chain(&now.weak).map(|reference| (reference.used, reference.entity)).collect();
+    meant.iter().any(|meant| !found.contains(&(meant.used, meant.entity)))
+}
+
+/// Names that meant nothing of the project and now would.
+fn captured(world: &World, file: usize, meant: &[Meant]) -> Vec<String> {
+    let known: BTreeSet<u32> = meant.iter().map(|meant| meant.used).collect();
+    let now = world.references[file].references.iter().filter(|reference| !reference.extension);
+    let new = now.filter(|reference| !known.contains(&reference.used));
+    new.map(|reference| world.texts().text(world.table.entities[reference.entity.index()].name).to_owned()).collect()
+}
+
+fn follow_manifests(after: &ProjectFacts, order: &Order, past: &Past, texts: &mut Texts, plan: &mut MovePlan) {
+    let ownership = ownership_after(after, order, past, texts);
+    let mut place = vec![0u32; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new as u32);
+    let ties: Vec<FileTie> = past
+        .ties
+        .iter()
+        .map(|tie| FileTie { from: place[tie.from as usize], to: place[tie.to as usize], references: tie.references })
+        .collect();
+    let before = uses_of(&past.ownership, &past.ties);
+    let uses = uses_of(&ownership, &ties);
+    for cycle in follow_uses(after, &ownership, &before, &uses, texts) {
+        let names: Vec<&str> = cycle.iter().map(|&manifest| after.manifests[manifest as usize].name.as_str()).collect();
+        let refusal = format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
+        plan.refusals.insert(0, refusal);
+    }
+}
+
+/// Ownership after the move; a file that the move makes is held as its folder's manifests will hold it.
+fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {
+    let mut ownership = Ownership::new(after);
+    for (new, old) in order.iter().enumerate() {
+        if ownership.owners[new].is_empty() && !past.ownership.owners[*old].is_empty() {
+            let path = &after.files[new].path;
+            if texts.old_path(path) != *path {
+                ownership.owners[new] = super::namespaces::home_manifests(after, path);
+            }
+        }
+    }
+    ownership
+}
+
+/// Lists, and with the option widens, internal types that are now used across a border.
+fn widen(after: &ProjectFacts, order: &Order, past: &Past, options: MoveOptions, texts: &mut Texts, plan: &mut MovePlan) {
+    let ownership = ownership_after(after, order, past, texts);
+    let mut place = vec![0usize; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let mut needed: BTreeSet<(u32, u32)> = BTreeSet::new();
+    for (file, references) in past.references.iter().enumerate() {
+        for before in references.iter().filter(|before| before.counts) {
+            let declarations = past.declared.iter().enumerate();
+            let _ = declarations;
+            let (declaring, declaration) = past.first_declaration[before.entity.index()];
+            let shared = |ownership: &Ownership, a: usize, b: usize| {
+                ownership.together(a, b) || befriended(after, ownership, a, b)
+            };
+            if shared(&past.ownership, file, declaring as usize)
+                && !shared(&ownership, place[file], place[declaring as usize])
+            {
+                needed.insert((declaring, declaration));
+            }
+        }
+    }
+    for (old, declaration) in needed {
+        let source = &after.files[place[old as usize]];
+        let Some(facts) = &source.facts else { continue };
+        let declared = &facts.declarations[declaration as usize];
+        if declared.access != Access::Internal {
+            continue;
+        }
+        let name = facts.texts.text(declared.name).to_owned();
+        plan.widened.push((name.clone(), source.path.clone()));
+        if options.widen {
+            let text = if declared.access_span.is_empty() { "public " } else { "public" };
+            let edit = Edit { span: declared.access_span, text: text.into(), what: "made public" };
+            texts.edit(&texts.old_path(&source.path), edit, name);
+        }
+    }
+    if !plan.widened.is_empty() && !options.widen {
+        let names: Vec<&str> = plan.widened.iter().map(|(name, _)| name.as_str()).collect();
+        let many = names.len();
+        let shown = names[..many.min(6)].join(", ");
+        plan.refusals.push(format!(
+            "{many} internal {} would be used across a project border: {shown}{}; --widen makes {} public",
+            if many == 1 { "type" } else { "types" },
+            if many > 6 { " …" } else { "" },
+            if many == 1 { "it" } else { "them" },
+        ));
+    }
+}
+
+/// Whether the manifest of `to` grants its internal names to that of `from`.
+fn befriended(project: &ProjectFacts, ownership: &Ownership, from: usize, to: usize) -> bool {
+    let names: Vec<&str> =
+        ownership.owners[from].iter().map(|&owner| project.manifests[owner as usize].name.as_str()).collect();
+    ownership.owners[to].iter().any(|&owner| {
+        let stated = project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
+        stated
+            || project.files.iter().enumerate().any(|(file, source)| {
+                ownership.owners.get(file).is_some_and(|owners| owners.contains(&owner))
+                    && source.facts.as_ref().is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
+            })
+    })
+}
+
+/// For each file after the move, the names that it must refer to, with counts.
+fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<BTreeMap<String, (u32, bool)>> {
+    order
+        .iter()
+        .map(|old| {
+            let mut names: BTreeMap<String, (u32, bool)> = BTreeMap::new();
+            for before in past.references[*old].iter().filter(|before| before.counts) {
+                let entry = names.entry(renamed.text[before.entity.index()].clone()).or_insert((0, true));
+                entry.0 += before.count;
+                entry.1 &= before.extension;
+            }
+            names
+        })
+        .collect()
+}
+
+fn renamed_pairs(past: &Past, renamed: &Renamed) -> Vec<(String, String)> {
+    let _ = &renamed.entity;
+    let pairs = past.entity_texts.iter().zip(&renamed.text).filter(|(old, new)| old != new);
+    let mut pairs: Vec<(String, String)> = pairs.map(|(old, new)| (old.clone(), new.clone())).collect();
+    pairs.sort();
+    pairs.dedup();
+    pairs
+}
+
+/// Turns the texts into the plan's files.
+fn finish(plan: &mut MovePlan, mut texts: Texts, moved: &Moved, expanded: &Expanded) -> Result<(), MoveError> {
+    let after = |path: &ProjectPath| Paths { files: moved, folders: &expanded.folders }.after(path);
+    let changed: Vec<(ProjectPath, bool)> = texts.changed.iter().map(|(path, made)| (path.clone(), *made)).collect();
+    for (path, made) in changed {
+        let new = after(&path);
+        if made {
+            plan.created.push(new.clone());
+        }
+        plan.contents.insert(new, texts.get(&path)?.to_vec());
+    }
+    let real = moved.iter().filter(|(old, _)| !old.as_str().contains('#'));
+    plan.renames = real.map(|(old, new)| (old.clone(), new.clone())).collect();
+    for change in &mut texts.log {
+        if change.path.as_str().contains('#') {
+            change.path = after(&change.path);
+        }
+    }
+    plan.changes = texts.log;
+    plan.changes.sort_by(|a, b| (&a.path, a.what, &a.detail).cmp(&(&b.path, b.what, &b.detail)));
+    Ok(())
+}
+

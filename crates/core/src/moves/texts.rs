@@ -1,0 +1,83 @@
+//! The texts of a project with planned changes on top.
+
+use super::{Change, Ground, MoveError};
+use ferngate_model::{Edit, ProjectPath, apply_edits};
+use std::collections::BTreeMap;
+
+/// Texts by path before the move. Edits are collected against the text as it is now and applied together.
+pub struct Texts<'g> {
+    ground: &'g Ground<'g>,
+    /// Texts that differ from the disk, or were read.
+    known: BTreeMap<ProjectPath, Vec<u8>>,
+    /// Paths whose text differs from the disk.
+    pub changed: BTreeMap<ProjectPath, bool>,
+    pending: BTreeMap<ProjectPath, Vec<Edit>>,
+    /// Old path by new path.
+    old: BTreeMap<ProjectPath, ProjectPath>,
+    /// Every change made so far.
+    pub log: Vec<Change>,
+}
+
+impl<'g> Texts<'g> {
+    /// Nothing changed yet.
+    pub fn new(ground: &'g Ground<'g>) -> Self {
+        Self { ground, known: BTreeMap::new(), changed: BTreeMap::new(), pending: BTreeMap::new(), old: BTreeMap::new(), log: Vec::new() }
+    }
+
+    /// Notes that `old` will be called `new`; texts stay under the old path.
+    pub fn rename(&mut self, old: &ProjectPath, new: &ProjectPath) {
+        if old != new {
+            self.old.insert(new.clone(), old.clone());
+        }
+    }
+
+    /// The path before the move of what is at `path` after it.
+    pub fn old_path(&self, path: &ProjectPath) -> ProjectPath {
+        self.old.get(path).unwrap_or(path).clone()
+    }
+
+    /// The text at `path` with all applied changes.
+    pub fn get(&mut self, path: &ProjectPath) -> Result<&[u8], MoveError> {
+        if !self.known.contains_key(path) {
+            let text = (self.ground.read)(path).ok_or_else(|| MoveError::Unreadable(path.clone()))?;
+            self.known.insert(path.clone(), text);
+        }
+        Ok(&self.known[path])
+    }
+
+    /// Sets the whole text of a file that the move makes.
+    pub fn create(&mut self, path: &ProjectPath, text: Vec<u8>) {
+        self.known.insert(path.clone(), text);
+        self.changed.insert(path.clone(), true);
+    }
+
+    /// Collects an edit against the text as it is.
+    pub fn edit(&mut self, path: &ProjectPath, edit: Edit, detail: impl Into<String>) {
+        let edits = self.pending.entry(path.clone()).or_default();
+        if edits.contains(&edit) && !edit.span.is_empty() {
+            return;
+        }
+        self.log.push(Change { path: path.clone(), what: edit.what, detail: detail.into() });
+        edits.push(edit);
+    }
+
+    /// The edits collected for `path`.
+    pub fn pending(&self, path: &ProjectPath) -> &[Edit] {
+        self.pending.get(path).map_or(&[], |edits| edits)
+    }
+
+    /// Applies all collected edits and returns the paths that they changed.
+    pub fn apply(&mut self) -> Result<Vec<ProjectPath>, MoveError> {
+        let mut touched = Vec::new();
+        for (path, edits) in std::mem::take(&mut self.pending) {
+            let old = self.get(&path)?;
+            let new = apply_edits(old, &edits);
+            if new != old {
+                self.known.insert(path.clone(), new);
+                self.changed.entry(path.clone()).or_insert(false);
+                touched.push(path);
+            }
+        }
+        Ok(touched)
+    }
+}
