@@ -89,7 +89,8 @@ pub fn apply(root: &Path, plan: &MovePlan, seen: &Seen, title: &str) -> Result<(
 
 /// Refuses where a file is not as it was when the plan was made.
 fn unchanged(root: &Path, plan: &MovePlan, seen: &Seen) -> Result<(), CommandError> {
-    let old: BTreeMap<&ProjectPath, &ProjectPath> = plan.renames.iter().map(|(old, new)| (new, old)).collect();
+    let old: BTreeMap<&ProjectPath, &ProjectPath> =
+        plan.renames.iter().map(|(old, new)| (new, old)).collect();
     let created: BTreeSet<&ProjectPath> = plan.created.iter().collect();
     for path in plan.contents.keys().filter(|path| !created.contains(path)) {
         let from = old.get(path).unwrap_or(&path);
@@ -144,7 +145,8 @@ fn numbers(base: &Path) -> Vec<u32> {
 }
 
 fn prepare(root: &Path, plan: &MovePlan, folder: &Path, title: &str) -> Result<Journal, CommandError> {
-    let old: BTreeMap<&ProjectPath, &ProjectPath> = plan.renames.iter().map(|(old, new)| (new, old)).collect();
+    let old: BTreeMap<&ProjectPath, &ProjectPath> =
+        plan.renames.iter().map(|(old, new)| (new, old)).collect();
     let mut steps = Vec::new();
     for (from, to) in &plan.renames {
         if !plan.contents.contains_key(to) {
@@ -171,7 +173,8 @@ fn prepare(root: &Path, plan: &MovePlan, folder: &Path, title: &str) -> Result<J
 
 fn save(folder: &Path, journal: &Journal) -> Result<(), CommandError> {
     let path = folder.join("journal.json");
-    let text = serde_json::to_vec_pretty(journal).map_err(|error| CommandError::Machine(error.to_string()))?;
+    let text =
+        serde_json::to_vec_pretty(journal).map_err(|error| CommandError::Machine(error.to_string()))?;
     replace(&path, &text, None).map_err(|error| failed("written", &path, &error))
 }
 
@@ -334,7 +337,9 @@ pub fn recover(root: &Path) -> Result<Option<String>, CommandError> {
     let base = root.join(FOLDER);
     let Some(last) = numbers(&base).last().copied() else { return Ok(None) };
     let folder = base.join(format!("{last:06}"));
-    let Some(mut found) = journal(&folder).filter(|journal| journal.state == "begun") else { return Ok(None) };
+    let Some(mut found) = journal(&folder).filter(|journal| journal.state == "begun") else {
+        return Ok(None);
+    };
     take_back(root, &folder, &found)?;
     found.state = "undone".into();
     save(&folder, &found)?;

@@ -74,7 +74,10 @@ impl From<io::Error> for CommandError {
 
 impl From<AssignError> for CommandError {
     fn from(error: AssignError) -> Self {
-        Self::call_hint(error.to_string(), "make one pattern longer, or take the file out of the other with `!`")
+        Self::call_hint(
+            error.to_string(),
+            "make one pattern longer, or take the file out of the other with `!`",
+        )
     }
 }
 

@@ -38,7 +38,9 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
         let lines = LineIndex::new(&text);
         for reference in &meaning.world.references[file].references {
             let declaring = meaning.world.declaring_files(reference.entity, file);
-            let Some(&declared) = declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to)) else {
+            let Some(&declared) =
+                declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to))
+            else {
                 continue;
             };
             let name = meaning.world.table.entity_text(reference.entity);

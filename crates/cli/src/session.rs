@@ -49,10 +49,17 @@ impl Session {
             None => PathBuf::from("."),
         };
         let root = std::fs::canonicalize(&start).map_err(|error| {
-            CommandError::call(format!("{} is no folder to work in: {}", start.display(), crate::error::plain(&error)))
+            CommandError::call(format!(
+                "{} is no folder to work in: {}",
+                start.display(),
+                crate::error::plain(&error)
+            ))
         })?;
         if !root.is_dir() {
-            return Err(CommandError::call(format!("{} is a file; name the folder to work in", start.display())));
+            return Err(CommandError::call(format!(
+                "{} is a file; name the folder to work in",
+                start.display()
+            )));
         }
         let root = root_above(root, common);
         let map_path = common.map.clone().unwrap_or_else(|| root.join(MAP_FILE));
@@ -149,7 +156,9 @@ fn root_above(start: PathBuf, common: &Common) -> PathBuf {
 fn load_map(path: &Path, named: bool) -> Result<(Map, bool), CommandError> {
     let text = match std::fs::read_to_string(path) {
         Ok(text) => text,
-        Err(error) if error.kind() == std::io::ErrorKind::NotFound && !named => return Ok((Map::default(), false)),
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound && !named => {
+            return Ok((Map::default(), false));
+        }
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
             return Err(CommandError::call(format!("there is no map at {}", path.display())));
         }

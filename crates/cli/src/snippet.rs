@@ -20,7 +20,8 @@ pub fn lines(text: &[u8], span: Span, indent: usize) -> Vec<String> {
     }
     let before: String = clean(&line.chars().take(column).collect::<String>());
     let blanks = before.chars().count() - before.trim_start().chars().count();
-    let width = String::from_utf8_lossy(span.of(text)).lines().next().map_or(1, |first| first.chars().count().max(1));
+    let width =
+        String::from_utf8_lossy(span.of(text)).lines().next().map_or(1, |first| first.chars().count().max(1));
     let shown = clean(&line);
     let shown: String = shown.chars().skip(blanks).collect();
     let at = before.chars().count() - blanks;

@@ -126,7 +126,8 @@ fn cheapest_cuts(graph: &Graph, modules: &[usize]) -> Vec<(usize, usize)> {
     cuts.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
     let mut kept: Vec<(usize, usize)> = cuts.iter().map(|tie| (tie.from, tie.to)).collect();
     for tie in cuts {
-        let without: Vec<(usize, usize)> = kept.iter().copied().filter(|&cut| cut != (tie.from, tie.to)).collect();
+        let without: Vec<(usize, usize)> =
+            kept.iter().copied().filter(|&cut| cut != (tie.from, tie.to)).collect();
         if is_acyclic(&inside, &without, graph.modules) {
             kept = without;
         }
@@ -192,7 +193,8 @@ mod tests {
             let mut ties = Vec::new();
             for from in 0..7 {
                 for to in 0..7 {
-                    seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+                    seed =
+                        seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
                     if from != to && seed >> 61 < 3 {
                         ties.push((from, to, (seed >> 40) as u32 % 20 + 1));
                     }

@@ -105,7 +105,8 @@ impl Graph {
         let mut depth = vec![0usize; components.len()];
         for (at, members) in components.iter().enumerate() {
             let below = members.iter().flat_map(|&member| &adjacency[member]);
-            let deepest = below.filter(|&&next| component_of[next] != at).map(|&next| depth[component_of[next]] + 1);
+            let deepest =
+                below.filter(|&&next| component_of[next] != at).map(|&next| depth[component_of[next]] + 1);
             depth[at] = deepest.max().unwrap_or(0);
         }
         component_of.into_iter().map(|component| depth[component]).collect()

@@ -10,15 +10,28 @@ use std::fmt::Write;
 
 /// The text of a map for the code as it stands: modules with their folders, layers by what uses what, and findings
 /// switched off where the project plainly follows another convention.
-pub fn first_map(world: &World, modules: &Modules, graph: &Graph, cycles: &[Cycle], found: &[Finding], name: &str) -> String {
+pub fn first_map(
+    world: &World,
+    modules: &Modules,
+    graph: &Graph,
+    cycles: &[Cycle],
+    found: &[Finding],
+    name: &str,
+) -> String {
     let names = short_names(world, modules);
     let mut text = String::new();
     // Writing to a string cannot fail.
     let _ = writeln!(text, "# The map of {name}: which parts there are, and which may use which.");
-    let _ = writeln!(text, "# `ferngate check` holds the code against it; `ferngate explain` says what each finding means.");
+    let _ = writeln!(
+        text,
+        "# `ferngate check` holds the code against it; `ferngate explain` says what each finding means."
+    );
     let _ = writeln!(text, "\nname = {}", quote(name));
     layers(&mut text, modules, graph, cycles, &names);
-    let _ = writeln!(text, "\n# Sentences such as \"visits may use catalogue\", \"kind:feature must not use each other\",");
+    let _ = writeln!(
+        text,
+        "\n# Sentences such as \"visits may use catalogue\", \"kind:feature must not use each other\","
+    );
     let _ = writeln!(text, "# \"only storage-* may use package:Npgsql because …\".");
     let _ = writeln!(text, "rules = [\n]\n");
     let _ = writeln!(text, "[modules]");
@@ -43,7 +56,10 @@ fn layers(text: &mut String, modules: &Modules, graph: &Graph, cycles: &[Cycle],
     if layers.len() < 2 {
         return;
     }
-    let _ = writeln!(text, "\n# From the core outwards, as the code stands: a module may use its own layer and those before it.");
+    let _ = writeln!(
+        text,
+        "\n# From the core outwards, as the code stands: a module may use its own layer and those before it."
+    );
     if !cycles.is_empty() {
         let _ = writeln!(text, "# Modules of a cycle share a layer until the cycle is opened.");
     }
@@ -73,7 +89,10 @@ fn checks(text: &mut String, found: &[Finding]) {
     }
     let _ = writeln!(text, "\n[checks]");
     for (check, count) in many {
-        let _ = writeln!(text, "{check} = \"off\"  # {count} places differ today: another convention, or work for later");
+        let _ = writeln!(
+            text,
+            "{check} = \"off\"  # {count} places differ today: another convention, or work for later"
+        );
     }
 }
 

@@ -9,9 +9,9 @@
 pub mod cycles;
 pub mod findings;
 pub mod graph;
+pub mod init;
 pub mod map;
+pub mod moves;
 pub mod permission;
 pub mod resolve;
-pub mod init;
 pub mod survey;
-pub mod moves;

@@ -121,7 +121,12 @@ impl Permission<'_> {
     fn separates_own(&self, user: &End, used: &End) -> bool {
         let is_test = |end: &End| matches!(end, End::Code { test: true, .. });
         is_test(user) != is_test(used)
-            && self.map.rules.iter().flat_map(Rule::selectors).any(|s| matches!(s, Selector::Tests | Selector::TestsOf(_)))
+            && self
+                .map
+                .rules
+                .iter()
+                .flat_map(Rule::selectors)
+                .any(|s| matches!(s, Selector::Tests | Selector::TestsOf(_)))
             && self.map.rules.iter().any(|rule| {
                 rule.verb == Verb::MustNot && self.any(&rule.subjects, user) && self.names(rule, used)
             })
@@ -174,7 +179,9 @@ impl Permission<'_> {
                 layer.is_some() && module.layer == layer
             }
             Selector::Kind(pattern) => module.kind.as_ref().is_some_and(|kind| name_matches(pattern, kind)),
-            Selector::Owner(pattern) => module.owner.as_ref().is_some_and(|owner| name_matches(pattern, owner)),
+            Selector::Owner(pattern) => {
+                module.owner.as_ref().is_some_and(|owner| name_matches(pattern, owner))
+            }
             Selector::Tests => test,
             Selector::TestsOf(pattern) => test && name_matches(pattern, &module.name),
             Selector::Every => true,
@@ -184,7 +191,11 @@ impl Permission<'_> {
 
     /// Whether any rule speaks of packages, so that outside names must be looked at.
     pub fn speaks_of_packages(&self) -> bool {
-        self.map.rules.iter().flat_map(Rule::selectors).any(|selector| matches!(selector, Selector::Package(_)))
+        self.map
+            .rules
+            .iter()
+            .flat_map(Rule::selectors)
+            .any(|selector| matches!(selector, Selector::Package(_)))
     }
 }
 
@@ -195,8 +206,7 @@ fn names_packages(rule: &Rule) -> bool {
 
 /// A package is meant by its name, and with it everything below: `Npgsql` means `Npgsql.Types` too.
 fn package_matches(pattern: &str, name: &str) -> bool {
-    name_matches(pattern, name)
-        || name.match_indices('.').any(|(at, _)| name_matches(pattern, &name[..at]))
+    name_matches(pattern, name) || name.match_indices('.').any(|(at, _)| name_matches(pattern, &name[..at]))
 }
 
 #[cfg(test)]

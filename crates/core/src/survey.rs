@@ -81,7 +81,8 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
     }
     let rows: Vec<ModuleRow> = (0..modules.list.len())
         .map(|module| {
-            let mut held: Vec<(usize, u32)> = namespaces[module].iter().map(|(id, count)| (*count, *id)).collect();
+            let mut held: Vec<(usize, u32)> =
+                namespaces[module].iter().map(|(id, count)| (*count, *id)).collect();
             held.sort_by_key(|&(count, id)| (std::cmp::Reverse(count), id));
             let text = |&(_, id): &(usize, u32)| world.table.namespace_text(crate::resolve::NamespaceId(id));
             ModuleRow {
@@ -93,7 +94,11 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
             }
         })
         .collect();
-    let apart = rows.iter().filter(|row| row.uses + row.used_by == 0 && row.size.files > 0).map(|row| row.module).collect();
+    let apart = rows
+        .iter()
+        .filter(|row| row.uses + row.used_by == 0 && row.size.files > 0)
+        .map(|row| row.module)
+        .collect();
     let unreferred = unreferred(world, modules, ties);
     let mut survey =
         Survey { total, languages, manifests, modules: rows, rest, unreferred, apart, advice: Vec::new() };
@@ -132,7 +137,10 @@ fn unreferred(world: &World, modules: &Modules, ties: &[FileTie]) -> Vec<u32> {
 fn advice(survey: &Survey, modules: &Modules, cycles: &[Cycle]) -> Vec<String> {
     let mut advice = Vec::new();
     if let Some(largest) = cycles.first() {
-        let text = format!("open the cycle of {} modules first: it keeps them from being split", largest.modules.len());
+        let text = format!(
+            "open the cycle of {} modules first: it keeps them from being split",
+            largest.modules.len()
+        );
         advice.push(text);
     }
     let code: Vec<&ModuleRow> = survey.modules.iter().filter(|row| row.size.files > 0).collect();
@@ -141,12 +149,19 @@ fn advice(survey: &Survey, modules: &Modules, cycles: &[Cycle]) -> Vec<String> {
         && row.size.lines * 2 > survey.total.lines
     {
         let share = 100 * row.size.lines / survey.total.lines.max(1);
-        advice.push(format!("{} holds {share} % of all lines; split it first", modules.list[row.module].name));
+        advice
+            .push(format!("{} holds {share} % of all lines; split it first", modules.list[row.module].name));
     }
-    let tiny = |row: &&&ModuleRow| row.size.files == 1 && row.used_by == 1 && !modules.list[row.module].name.contains("Test");
-    let tiny: Vec<&str> = code.iter().filter(tiny).map(|row| modules.list[row.module].name.as_str()).collect();
+    let tiny = |row: &&&ModuleRow| {
+        row.size.files == 1 && row.used_by == 1 && !modules.list[row.module].name.contains("Test")
+    };
+    let tiny: Vec<&str> =
+        code.iter().filter(tiny).map(|row| modules.list[row.module].name.as_str()).collect();
     if !tiny.is_empty() && tiny.len() < 6 {
-        advice.push(format!("of one file and with one user, so perhaps no parts of their own: {}", tiny.join(", ")));
+        advice.push(format!(
+            "of one file and with one user, so perhaps no parts of their own: {}",
+            tiny.join(", ")
+        ));
     }
     advice
 }

@@ -1,5 +1,5 @@
 //! Reads a tree and prints how much was found: `cargo run --release -p ferngate-facts --example read_tree DIR`.
-#![allow(clippy::print_stdout)]
+#![allow(clippy::print_stdout, reason = "an example speaks to a person")]
 use std::time::Instant;
 
 fn main() {
@@ -18,5 +18,8 @@ fn main() {
         declarations += f.declarations.len();
         members += f.members.len();
     }
-    println!("{lines} lines {uses} uses {declarations} declarations {members} members {} problems", project.problems.len());
+    println!(
+        "{lines} lines {uses} uses {declarations} declarations {members} members {} problems",
+        project.problems.len()
+    );
 }

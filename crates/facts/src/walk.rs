@@ -72,7 +72,9 @@ fn classify(root: &Path, entry: Result<ignore::DirEntry, ignore::Error>) -> Opti
         Ok(entry) if entry.file_type().is_some_and(|kind| kind.is_file()) => {
             Some(match project_path(root, entry.path()) {
                 Ok(path) => Entry::File(path),
-                Err(shown) => Entry::Problem(ProjectPath::new(&shown), "the name is not UTF-8; left out".into()),
+                Err(shown) => {
+                    Entry::Problem(ProjectPath::new(&shown), "the name is not UTF-8; left out".into())
+                }
             })
         }
         Ok(_) => None,
@@ -98,7 +100,11 @@ fn leave_out_built(walk: &mut Walk) {
     for path in &walk.files {
         for (folder, extension) in BUILT {
             if path.extension().eq_ignore_ascii_case(extension) {
-                built.push(if path.parent().is_empty() { (*folder).into() } else { format!("{}/{folder}", path.parent()) });
+                built.push(if path.parent().is_empty() {
+                    (*folder).into()
+                } else {
+                    format!("{}/{folder}", path.parent())
+                });
             }
         }
     }
@@ -108,7 +114,10 @@ fn leave_out_built(walk: &mut Walk) {
     built.sort_unstable();
     let holder = |path: &ProjectPath| {
         let text = path.as_str();
-        text.match_indices('/').map(|(at, _)| &text[..at]).find(|folder| built.binary_search_by(|b| b.as_str().cmp(folder)).is_ok()).map(ProjectPath::new)
+        text.match_indices('/')
+            .map(|(at, _)| &text[..at])
+            .find(|folder| built.binary_search_by(|b| b.as_str().cmp(folder)).is_ok())
+            .map(ProjectPath::new)
     };
     let mut skipped: Vec<ProjectPath> = Vec::new();
     walk.files.retain(|path| match holder(path) {

@@ -60,7 +60,8 @@ pub fn pieces(text: &[u8]) -> Vec<Piece> {
 /// Reads what begins at the `<` at `start` and returns where to go on.
 fn tag(text: &[u8], start: usize, found: &mut Vec<Piece>) -> usize {
     let rest = &text[start..];
-    let past = |mark: &[u8]| memmem::find(rest, mark).map_or(text.len(), |offset| start + offset + mark.len());
+    let past =
+        |mark: &[u8]| memmem::find(rest, mark).map_or(text.len(), |offset| start + offset + mark.len());
     if rest.starts_with(b"<!--") {
         return past(b"-->");
     }
@@ -80,14 +81,20 @@ fn tag(text: &[u8], start: usize, found: &mut Vec<Piece>) -> usize {
     }
     let (attributes, empty, end) = attributes(text, name.end as usize);
     let span = Span::new(start, end);
-    found.push(if closes { Piece::Close { name, span } } else { Piece::Open { name, attributes, empty, span } });
+    found.push(if closes {
+        Piece::Close { name, span }
+    } else {
+        Piece::Open { name, attributes, empty, span }
+    });
     end
 }
 
 fn word(text: &[u8], start: usize) -> Span {
     let length = text[start.min(text.len())..]
         .iter()
-        .take_while(|&&b| b.is_ascii_alphanumeric() || matches!(b, b'_' | b':' | b'.' | b'-' | b'@') || b >= 0x80)
+        .take_while(|&&b| {
+            b.is_ascii_alphanumeric() || matches!(b, b'_' | b':' | b'.' | b'-' | b'@') || b >= 0x80
+        })
         .count();
     Span::new(start, start + length)
 }
@@ -130,7 +137,11 @@ pub fn decode(text: &[u8]) -> String {
     if !text.contains('&') {
         return text.into_owned();
     }
-    text.replace("&lt;", "<").replace("&gt;", ">").replace("&quot;", "\"").replace("&apos;", "'").replace("&amp;", "&")
+    text.replace("&lt;", "<")
+        .replace("&gt;", ">")
+        .replace("&quot;", "\"")
+        .replace("&apos;", "'")
+        .replace("&amp;", "&")
 }
 
 /// The local part of a name: behind its prefix.

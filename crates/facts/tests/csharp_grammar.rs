@@ -1,6 +1,14 @@
 //! Holds the C# reader against the C# grammar: declared types with their namespaces, usings, and names in places
 //! where only a type can stand.
 
+#![allow(
+    clippy::unwrap_used,
+    clippy::expect_used,
+    clippy::print_stdout,
+    dead_code,
+    reason = "a test may fail loudly"
+)]
+
 use ferngate_facts::languages::{LANGUAGES, language_of};
 use ferngate_model::{Context, FileFacts, ReadOptions, Root};
 use std::collections::BTreeSet;
@@ -85,8 +93,12 @@ fn visit(node: Node, text: &[u8], around: &mut Vec<String>, view: &mut View) {
                 pushed = usize::from(node.kind() == "namespace_declaration");
             }
         }
-        "class_declaration" | "struct_declaration" | "interface_declaration" | "enum_declaration"
-        | "record_declaration" | "delegate_declaration" => {
+        "class_declaration"
+        | "struct_declaration"
+        | "interface_declaration"
+        | "enum_declaration"
+        | "record_declaration"
+        | "delegate_declaration" => {
             if let Some(name) = node.child_by_field_name("name") {
                 let own = slice(name).trim_start_matches('@').to_owned();
                 let full = around.iter().cloned().chain([own.clone()]).collect::<Vec<_>>().join(".");
@@ -167,13 +179,21 @@ fn compare(root: &Path, tolerated: f64) -> usize {
         let own = ours(&text);
         let mut note = |kind: &str, a: Vec<String>, b: Vec<String>| {
             differing.extend(a.into_iter().map(|x| format!("{}: {kind} only here: {x}", path.display())));
-            differing.extend(b.into_iter().map(|x| format!("{}: {kind} only in the grammar: {x}", path.display())));
+            differing.extend(
+                b.into_iter().map(|x| format!("{}: {kind} only in the grammar: {x}", path.display())),
+            );
         };
-        let strings = |set: &BTreeSet<String>, other: &BTreeSet<String>| set.difference(other).cloned().collect();
-        note("declared", strings(&own.declared, &grammar.declared), strings(&grammar.declared, &own.declared));
+        let strings =
+            |set: &BTreeSet<String>, other: &BTreeSet<String>| set.difference(other).cloned().collect();
+        note(
+            "declared",
+            strings(&own.declared, &grammar.declared),
+            strings(&grammar.declared, &own.declared),
+        );
         note("using", strings(&own.usings, &grammar.usings), strings(&grammar.usings, &own.usings));
         // The grammar marks fewer places as types than we do (casts, patterns), so only its view must be held.
-        let missed = grammar.types.difference(&own.types).map(|(at, name)| format!("{name} at {at}")).collect();
+        let missed =
+            grammar.types.difference(&own.types).map(|(at, name)| format!("{name} at {at}")).collect();
         note("type", Vec::new(), missed);
         agreed += grammar.declared.len() + grammar.usings.len() + grammar.types.len();
     }
@@ -182,7 +202,11 @@ fn compare(root: &Path, tolerated: f64) -> usize {
         std::fs::write(file, differing.join("\n")).unwrap();
     }
     let shown = differing.iter().take(20).cloned().collect::<Vec<_>>().join("\n");
-    println!("{} files, {unread} with errors for the grammar, {agreed} facts, {} differ", files.len(), differing.len());
+    println!(
+        "{} files, {unread} with errors for the grammar, {agreed} facts, {} differ",
+        files.len(),
+        differing.len()
+    );
     assert!(share <= tolerated, "{} of {agreed} differ:\n{shown}", differing.len());
     unread
 }

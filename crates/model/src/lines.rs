@@ -17,7 +17,8 @@ impl LineIndex {
     /// Finds every line start; O(bytes).
     pub fn new(text: &[u8]) -> Self {
         let mut starts = vec![0];
-        starts.extend(text.iter().enumerate().filter(|&(_, &byte)| byte == b'\n').map(|(at, _)| at as u32 + 1));
+        starts
+            .extend(text.iter().enumerate().filter(|&(_, &byte)| byte == b'\n').map(|(at, _)| at as u32 + 1));
         Self { starts }
     }
 

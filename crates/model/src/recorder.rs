@@ -138,7 +138,14 @@ impl Recorder {
         index
     }
 
-    fn new_use(&mut self, slot: usize, key: u64, parent: UseParent, link: ChainLink, context: Context) -> u32 {
+    fn new_use(
+        &mut self,
+        slot: usize,
+        key: u64,
+        parent: UseParent,
+        link: ChainLink,
+        context: Context,
+    ) -> u32 {
         let used = self.facts.uses.len() as u32;
         self.slots[slot] = Slot { key, stamp: self.stamp, used };
         self.facts.uses.push(Use {

@@ -46,7 +46,8 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
         }))?;
         return Ok(outcome);
     }
-    let lines: u64 = session.project.files.iter().filter_map(|f| f.facts.as_ref()).map(|f| u64::from(f.lines)).sum();
+    let lines: u64 =
+        session.project.files.iter().filter_map(|f| f.facts.as_ref()).map(|f| u64::from(f.lines)).sum();
     let files = session.project.files.iter().filter(|file| file.facts.is_some()).count();
     let looked = format!(
         "{}, {} in {}",
@@ -54,6 +55,11 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
         count(lines, "line", "lines"),
         count(meaning.modules.list.len() as u64, "module", "modules")
     );
+    if files == 0 {
+        let head = ui.paint(Style::Doubt, &format!("{}: nothing to check", session.name()));
+        ui.line(format!("{head}: no file here is in a language that is read (C#, XAML, Razor)"))?;
+        return Ok(outcome);
+    }
     let verdict = if found.is_empty() {
         ui.paint(Style::Good, &format!("{}: all as it should be", session.name()))
     } else {
@@ -71,7 +77,9 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
     ui.line(format!("{verdict} ({looked})"))?;
     print_findings(ui, &found, args.all, &mut texts)?;
     match (found.first(), session.has_map) {
-        (Some(first), true) => ui.next(&format!("ferngate explain {}", first.check), "what it means, and ways out")?,
+        (Some(first), true) => {
+            ui.next(&format!("ferngate explain {}", first.check), "what it means, and ways out")?
+        }
         (_, false) => ui.next("ferngate init", "write a map, so that rules can be checked")?,
         (None, true) => {}
     }
@@ -82,7 +90,8 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
     let mut at = 0;
     while at < found.len() {
         let check = found[at].check;
-        let end = found[at..].iter().position(|finding| finding.check != check).map_or(found.len(), |n| at + n);
+        let end =
+            found[at..].iter().position(|finding| finding.check != check).map_or(found.len(), |n| at + n);
         let group = &found[at..end];
         let style = if group[0].severity == Severity::Error { Style::Bad } else { Style::Doubt };
         let head = ui.paint(style, check);
@@ -93,11 +102,19 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
             if finding.heading != heading {
                 heading = &finding.heading;
                 let in_pair = group.iter().filter(|other| other.heading == heading).count();
-                ui.line(format!("  {}  {}", ui.paint(Style::Heading, heading), count(in_pair as u64, "place", "places")))?;
+                ui.line(format!(
+                    "  {}  {}",
+                    ui.paint(Style::Heading, heading),
+                    count(in_pair as u64, "place", "places")
+                ))?;
             }
             print_finding(ui, finding, texts)?;
             // What several findings in a row share is said once, behind the last of them.
-            let same = |other: &Finding| other.heading == finding.heading && other.rule == finding.rule && other.way_out == finding.way_out;
+            let same = |other: &Finding| {
+                other.heading == finding.heading
+                    && other.rule == finding.rule
+                    && other.way_out == finding.way_out
+            };
             if !group[..shown].get(at_in_group + 1).is_some_and(same) {
                 let (rule, out) = (ui.paint(Style::Faint, "rule:"), ui.paint(Style::Faint, "way out:"));
                 ui.line(format!("      {rule} {}", clean(&finding.rule)))?;
@@ -166,7 +183,11 @@ impl Texts<'_> {
         let (text, _) = self.get(path);
         let start = *offset as usize;
         let word = text[start.min(text.len())..].iter();
-        let length = word.take_while(|&&b| b.is_ascii_alphanumeric() || matches!(b, b'_' | b'.' | b'\\' | b'/') || b >= 0x80).count();
+        let length = word
+            .take_while(|&&b| {
+                b.is_ascii_alphanumeric() || matches!(b, b'_' | b'.' | b'\\' | b'/') || b >= 0x80
+            })
+            .count();
         snippet::lines(text, Span::new(start, start + length), 2)
     }
 

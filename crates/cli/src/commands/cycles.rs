@@ -51,7 +51,10 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
     let total = meaning.modules.list.len();
     let cycles = count(meaning.cycles.len() as u64, "cycle", "cycles");
     let head = ui.paint(Style::Bad, &cycles);
-    ui.line(format!("{head}: {tangled} of {} cannot be had without each other", count(total as u64, "module", "modules")))?;
+    ui.line(format!(
+        "{head}: {tangled} of {} cannot be had without each other",
+        count(total as u64, "module", "modules")
+    ))?;
     let shown = if args.all { meaning.cycles.len() } else { meaning.cycles.len().min(CYCLES) };
     for (at, cycle) in meaning.cycles[..shown].iter().enumerate() {
         let names: Vec<String> = cycle.modules.iter().map(|&module| clean(name(module))).collect();
@@ -99,8 +102,13 @@ fn names_of(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
     let shown = if all { used.len() } else { used.len().min(NAMES) };
     for used in &used[..shown] {
         let short = used.name.rsplit('.').next().unwrap_or(&used.name);
-        let first = used.places.first().map(|p| format!("{}:{}:{}", p.path, p.position.line, p.position.column));
-        let more = if used.places.len() > 1 { format!(" and {} more", used.places.len() - 1) } else { String::new() };
+        let first =
+            used.places.first().map(|p| format!("{}:{}:{}", p.path, p.position.line, p.position.column));
+        let more = if used.places.len() > 1 {
+            format!(" and {} more", used.places.len() - 1)
+        } else {
+            String::new()
+        };
         let line = format!("        {}  {}{more}", clean(short), clean(&first.unwrap_or_default()));
         let line = ui.paint(Style::Faint, &line);
         ui.line(line)?;

@@ -53,7 +53,10 @@ pub fn cmd_explain(ui: &mut Ui, args: &ExplainArgs) -> Result<Outcome, CommandEr
         ui.line(format!("  - {way}"))?;
     }
     ui.line("")?;
-    ui.line(format!("In ferngate.toml, [checks] sets it to \"error\", \"warning\" or \"off\": {} = \"warning\"", about.name))?;
+    ui.line(format!(
+        "In ferngate.toml, [checks] sets it to \"error\", \"warning\" or \"off\": {} = \"warning\"",
+        about.name
+    ))?;
     Ok(Outcome::Clean)
 }
 

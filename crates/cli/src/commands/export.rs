@@ -107,7 +107,11 @@ fn csv(ties: &Ties) -> String {
 
 /// A field as RFC 4180 asks for: in quotes where it must be.
 fn field(text: &str) -> String {
-    if text.contains(['"', ',', '\n', '\r']) { format!("\"{}\"", text.replace('"', "\"\"")) } else { text.to_owned() }
+    if text.contains(['"', ',', '\n', '\r']) {
+        format!("\"{}\"", text.replace('"', "\"\""))
+    } else {
+        text.to_owned()
+    }
 }
 
 fn json(level: Level, ties: &Ties) -> String {

@@ -2,6 +2,7 @@
 
 mod check;
 mod cycles;
+mod demo;
 mod draw;
 mod explain;
 mod export;
@@ -39,6 +40,8 @@ pub enum Command {
     Undo(undo::UndoArgs),
     /// Say what a finding means and what to do about it
     Explain(explain::ExplainArgs),
+    /// Unpack Mossgrove, an invented garden's software, and walk through the job on it
+    Demo(demo::DemoArgs),
 }
 
 /// Runs the command.
@@ -54,6 +57,7 @@ pub fn run(ui: &mut Ui, args: &Args) -> Result<Outcome, CommandError> {
         Command::Export(own) => export::cmd_export(ui, common, own),
         Command::Move(own) => move_::cmd_move(ui, common, own),
         Command::Undo(own) => undo::cmd_undo(ui, common, own),
+        Command::Demo(own) => demo::cmd_demo(ui, common, own),
         Command::Explain(own) => explain::cmd_explain(ui, own),
     }
 }

@@ -1,5 +1,5 @@
-use crate::args::Common;
 use crate::apply::{self, Seen, fingerprint};
+use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::Session;
 use crate::ui::{Style, Ui, clean, count, number};
@@ -47,7 +47,9 @@ pub struct MoveArgs {
 impl From<MoveError> for CommandError {
     fn from(error: MoveError) -> Self {
         let hint = match &error {
-            MoveError::NoName(_) => Some("write the full name with its namespace: name:Mossgrove.Models.Ticket"),
+            MoveError::NoName(_) => {
+                Some("write the full name with its namespace: name:Mossgrove.Models.Ticket")
+            }
             MoveError::TargetExists(_) => Some("choose another name, or move what is there away first"),
             MoveError::NoSource(_) => Some("paths are taken from the project's root"),
             MoveError::Nested(_) | MoveError::Outside(_) | MoveError::SamePlace(_) => None,
@@ -110,16 +112,24 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
         show(ui, &plan, &opened, &closed, args, false, &after)?;
         if !refused {
             let again: Vec<String> = args.paths.iter().map(|path| quoted(path)).collect();
-            let list = args.list.as_ref().map(|list| format!("--list {} ", list.display())).unwrap_or_default();
+            let list =
+                args.list.as_ref().map(|list| format!("--list {} ", list.display())).unwrap_or_default();
             let widen = if args.widen { "--widen " } else { "" };
-            ui.next(&format!("ferngate move {list}{widen}--apply {}", again.join(" ")), "write it; `ferngate undo` takes it back")?;
+            ui.next(
+                &format!("ferngate move {list}{widen}--apply {}", again.join(" ")),
+                "write it; `ferngate undo` takes it back",
+            )?;
         }
     }
     Ok(if refused { Outcome::Findings } else { Outcome::Clean })
 }
 
 fn quoted(text: &str) -> String {
-    if text.contains([' ', '\'', '"', '*', '(']) { format!("'{}'", text.replace('\'', "'\\''")) } else { text.to_owned() }
+    if text.contains([' ', '\'', '"', '*', '(']) {
+        format!("'{}'", text.replace('\'', "'\\''"))
+    } else {
+        text.to_owned()
+    }
 }
 
 fn title(request: &Request) -> String {
@@ -195,7 +205,8 @@ fn confirm(
 
 fn say_applied(ui: &mut Ui, plan: &MovePlan) -> Result<(), CommandError> {
     let head = ui.paint(Style::Good, "done");
-    let files = plan.contents.len() + plan.renames.iter().filter(|(_, new)| !plan.contents.contains_key(new)).count();
+    let files =
+        plan.contents.len() + plan.renames.iter().filter(|(_, new)| !plan.contents.contains_key(new)).count();
     ui.line(format!("\n{head}: {} written", count(files as u64, "file", "files")))?;
     ui.next("ferngate undo", "takes it back, byte for byte")?;
     Ok(())
@@ -277,7 +288,8 @@ fn diff(ui: &mut Ui, plan: &MovePlan, after: &Session, applied: bool) -> Result<
         let old_path = plan.renames.iter().find(|(_, to)| to == path).map_or(path, |(from, _)| from);
         let old = if plan.created.contains(path) { Vec::new() } else { after.text(old_path) };
         ui.heading(path.as_str())?;
-        let (old, new) = (String::from_utf8_lossy(&old).into_owned(), String::from_utf8_lossy(new).into_owned());
+        let (old, new) =
+            (String::from_utf8_lossy(&old).into_owned(), String::from_utf8_lossy(new).into_owned());
         let changes = similar::TextDiff::from_lines(&old, &new);
         for change in changes.iter_all_changes() {
             let (sign, style) = match change.tag() {

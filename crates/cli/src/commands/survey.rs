@@ -75,7 +75,11 @@ fn verdict(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey) -
         .languages
         .iter()
         .map(|(name, size)| {
-            format!("{name} {} in {}", count(size.lines, "line", "lines"), count(size.files as u64, "file", "files"))
+            format!(
+                "{name} {} in {}",
+                count(size.lines, "line", "lines"),
+                count(size.files as u64, "file", "files")
+            )
         })
         .collect();
     for (kind, found) in &survey.manifests {
@@ -156,7 +160,13 @@ fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
     ties.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
     let shown = if all { ties.len() } else { ties.len().min(8) };
     ui.heading(&format!("heaviest of {}", count(ties.len() as u64, "tie", "ties")))?;
-    let heads = [("uses", Align::Left), ("", Align::Left), ("used", Align::Left), ("references", Align::Right), ("files", Align::Right)];
+    let heads = [
+        ("uses", Align::Left),
+        ("", Align::Left),
+        ("used", Align::Left),
+        ("references", Align::Right),
+        ("files", Align::Right),
+    ];
     let cells: Vec<Vec<String>> = ties[..shown]
         .iter()
         .map(|tie| {
@@ -165,7 +175,13 @@ fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
             let arrow = if both { "⇄" } else { "→" };
             let mut files: Vec<u32> = tie.files.iter().map(|tie| tie.from).collect();
             files.dedup();
-            vec![name(tie.from), arrow.to_owned(), name(tie.to), number(u64::from(tie.weight)), number(files.len() as u64)]
+            vec![
+                name(tie.from),
+                arrow.to_owned(),
+                name(tie.to),
+                number(u64::from(tie.weight)),
+                number(files.len() as u64),
+            ]
         })
         .collect();
     for line in table(&heads, &cells).into_iter().skip(1) {
@@ -187,7 +203,13 @@ fn cycles(ui: &mut Ui, meaning: &Meaning) -> Result<(), CommandError> {
     Ok(())
 }
 
-fn apart(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey, all: bool) -> Result<(), CommandError> {
+fn apart(
+    ui: &mut Ui,
+    session: &Session,
+    meaning: &Meaning,
+    survey: &Survey,
+    all: bool,
+) -> Result<(), CommandError> {
     if survey.apart.is_empty() && survey.unreferred.is_empty() {
         return Ok(());
     }
@@ -195,7 +217,11 @@ fn apart(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey, all
     if !survey.apart.is_empty() {
         let names: Vec<String> = survey.apart.iter().map(|&m| clean(&meaning.modules.list[m].name)).collect();
         let shown = if all { names.len() } else { names.len().min(8) };
-        let rest = if shown < names.len() { format!(" … and {} more", names.len() - shown) } else { String::new() };
+        let rest = if shown < names.len() {
+            format!(" … and {} more", names.len() - shown)
+        } else {
+            String::new()
+        };
         ui.line(format!("  without any tie: {}{rest}", names[..shown].join(", ")))?;
     }
     if !survey.unreferred.is_empty() {
@@ -236,7 +262,9 @@ fn json(session: &Session, meaning: &Meaning, survey: &Survey) -> serde_json::Va
         .graph
         .ties
         .iter()
-        .map(|tie| serde_json::json!({ "from": name(tie.from), "to": name(tie.to), "references": tie.weight }))
+        .map(
+            |tie| serde_json::json!({ "from": name(tie.from), "to": name(tie.to), "references": tie.weight }),
+        )
         .collect();
     let cycles: Vec<Vec<&str>> =
         meaning.cycles.iter().map(|cycle| cycle.modules.iter().map(|&m| name(m)).collect()).collect();

@@ -20,7 +20,8 @@ pub fn cmd_undo(ui: &mut Ui, common: &Common, args: &UndoArgs) -> Result<Outcome
     let root = start.ancestors().find(|folder| folder.join(".ferngate").is_dir()).unwrap_or(&start);
     let undone = apply::undo(root, args.force)?;
     if ui.json {
-        let (title, files) = undone.as_ref().map_or((None, 0), |undone| (Some(undone.title.as_str()), undone.files));
+        let (title, files) =
+            undone.as_ref().map_or((None, 0), |undone| (Some(undone.title.as_str()), undone.files));
         ui.answer(&serde_json::json!({ "schema": "ferngate/undo/1", "undone": title, "files": files }))?;
         return Ok(Outcome::Clean);
     }

@@ -64,7 +64,10 @@ pub fn cmd_why(ui: &mut Ui, common: &Common, args: &WhyArgs) -> Result<Outcome, 
         ui.line(format!("  because: {}", clean(&because)))?;
     }
     if back > 0 {
-        ui.line(format!("  the other way round there are {}", count(u64::from(back), "reference", "references")))?;
+        ui.line(format!(
+            "  the other way round there are {}",
+            count(u64::from(back), "reference", "references")
+        ))?;
     }
     if !used.is_empty() {
         print_uses(ui, &used, args.all)?;
@@ -113,7 +116,13 @@ fn because(session: &Session, decision: &Decision) -> Option<String> {
     }
 }
 
-fn package_answer(ui: &mut Ui, session: &Session, meaning: &Meaning, from: usize, package: &str) -> Result<Outcome, CommandError> {
+fn package_answer(
+    ui: &mut Ui,
+    session: &Session,
+    meaning: &Meaning,
+    from: usize,
+    package: &str,
+) -> Result<Outcome, CommandError> {
     let user = End::Code { module: Some(from), path: None, test: false };
     let (decision, rule) = decide_ends(session, meaning, &user, &End::Package(package));
     let mut files: Vec<&str> = Vec::new();
@@ -150,7 +159,11 @@ fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError>
     let names = if all { used.len() } else { used.len().min(NAMES) };
     for used in &used[..names] {
         let head = ui.paint(Style::Verdict, &clean(&used.name));
-        ui.line(format!("  {head}  {}  {}", number(used.places.len() as u64), clean(used.declared.as_str())))?;
+        ui.line(format!(
+            "  {head}  {}  {}",
+            number(used.places.len() as u64),
+            clean(used.declared.as_str())
+        ))?;
         let lines = if all { used.places.len() } else { used.places.len().min(LINES) };
         for place in &used.places[..lines] {
             let at = format!("{}:{}:{}", place.path, place.position.line, place.position.column);
@@ -163,7 +176,8 @@ fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError>
         }
     }
     if names < used.len() {
-        let line = ui.paint(Style::Faint, &format!("  … and {} more names; --all shows them", used.len() - names));
+        let line =
+            ui.paint(Style::Faint, &format!("  … and {} more names; --all shows them", used.len() - names));
         ui.line(line)?;
     }
     Ok(())

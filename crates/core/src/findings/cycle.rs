@@ -1,4 +1,4 @@
-use super::{About, Check, Finding, Place, View};
+use super::{About, Check, Finding, Place, View, references};
 use crate::graph::Tie;
 use crate::map::Severity;
 
@@ -22,7 +22,8 @@ impl Check for CycleCheck {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         for cycle in view.cycles {
-            let names: Vec<&str> = cycle.way.iter().chain(cycle.way.first()).map(|&m| view.module_name(m)).collect();
+            let names: Vec<&str> =
+                cycle.way.iter().chain(cycle.way.first()).map(|&m| view.module_name(m)).collect();
             let message = if cycle.modules.len() == cycle.way.len() {
                 format!("{} modules use each other: {}", cycle.modules.len(), names.join(" → "))
             } else {
@@ -42,7 +43,12 @@ impl Check for CycleCheck {
             finding.rule = "modules must not depend on each other in a circle".to_owned();
             let cut = cycle.cuts.first().map(|&(from, to)| {
                 let weight = view.graph.tie(from, to).map_or(0, |tie| tie.weight);
-                format!("the cheapest cut is {} → {} ({weight} references)", view.module_name(from), view.module_name(to))
+                format!(
+                    "the cheapest cut is {} → {} ({})",
+                    view.module_name(from),
+                    view.module_name(to),
+                    references(weight)
+                )
             });
             finding.way_out = format!("{}; `ferngate cycles` lists the names", cut.unwrap_or_default());
             found.push(finding);

@@ -19,13 +19,15 @@ impl Check for EmptyModule {
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let entries = view.map.modules.iter().enumerate();
         for (at, entry) in entries {
-            let instances = view.modules.list.iter().enumerate().filter(|(_, module)| module.entry == Some(at));
+            let instances =
+                view.modules.list.iter().enumerate().filter(|(_, module)| module.entry == Some(at));
             let holds = instances.into_iter().any(|(module, _)| view.modules.files(module).next().is_some());
             if holds {
                 continue;
             }
             let patterns: Vec<&str> = entry.paths.iter().map(|pattern| pattern.text.as_str()).collect();
-            let message = format!("module `{}` holds no file: nothing matches {}", entry.name, patterns.join(", "));
+            let message =
+                format!("module `{}` holds no file: nothing matches {}", entry.name, patterns.join(", "));
             let mut finding = view.finding(&self.about(), String::new(), message);
             finding.place = Some(Place { path: ProjectPath::new(MAP_FILE), offset: Some(entry.span.start) });
             finding.rule = "every module of the map holds code".to_owned();

@@ -1,4 +1,4 @@
-use super::{About, Check, Finding, Place, View};
+use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
 use crate::resolve::resolve_mention;
 use ferngate_model::ProjectPath;
@@ -56,16 +56,23 @@ impl Check for Undeclared {
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
             let (user, used) = (&manifests[from as usize].name, &manifests[to as usize].name);
-            let references = &view.world.references[file].references;
-            let reference = references.iter().find(|r| view.world.declaring_files(r.entity, file).contains(&to_file));
+            let found_in = &view.world.references[file].references;
+            let reference =
+                found_in.iter().find(|r| view.world.declaring_files(r.entity, file).contains(&to_file));
             let Some(reference) = reference else { continue };
             let name = view.world.texts().text(view.world.table.entities[reference.entity.index()].name);
-            let message = format!("`{user}` uses `{used}` ({count} references, first `{name}`) without declaring it");
+            let message = format!(
+                "`{user}` uses `{used}` ({}, first `{name}`) without declaring it",
+                references(count)
+            );
             let mut finding = view.finding(&self.about(), String::new(), message);
             let facts = view.world.project.files[file].facts.as_ref();
             let offset = facts.map(|facts| facts.uses[reference.used as usize].first);
             finding.place = Some(Place { path: view.path(file).clone(), offset });
-            let (Some(user_path), Some(used_path)) = (manifest_path(view, from), manifest_path(view, to)) else { continue };
+            let (Some(user_path), Some(used_path)) = (manifest_path(view, from), manifest_path(view, to))
+            else {
+                continue;
+            };
             finding.rule = format!("what {user_path} uses, it must refer to");
             let relative = used_path.relative_to(user_path.parent());
             finding.way_out = format!("add a reference to {relative} in {user_path}");
@@ -81,7 +88,10 @@ impl Check for Unused {
             severity: Severity::Warning,
             meaning: "A project file refers to a project none of whose names its code uses.",
             example: "<ProjectReference Include=\"..\\Glasshouse\\Mossgrove.Glasshouse.csproj\" />\n\nbut no file of Mossgrove.Visits uses a name of it.",
-            ways_out: &["remove the reference from the project file", "keep it, and turn this finding off for the project"],
+            ways_out: &[
+                "remove the reference from the project file",
+                "keep it, and turn this finding off for the project",
+            ],
         }
     }
 
@@ -90,7 +100,9 @@ impl Check for Unused {
         let project = view.world.project;
         let holds_code = |manifest: usize| {
             let owners = view.world.ownership.owners.iter().enumerate();
-            owners.filter(|(file, _)| project.files[*file].facts.is_some()).any(|(_, of)| of.contains(&(manifest as u32)))
+            owners
+                .filter(|(file, _)| project.files[*file].facts.is_some())
+                .any(|(_, of)| of.contains(&(manifest as u32)))
         };
         for (from, manifest) in project.manifests.iter().enumerate() {
             for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
@@ -105,9 +117,11 @@ impl Check for Unused {
                 let (user, unused) = (&manifest.name, &project.manifests[to].name);
                 let message = format!("`{user}` declares to use `{unused}`, but none of its code does");
                 let mut finding = view.finding(&self.about(), String::new(), message);
-                finding.place = manifest.path.clone().map(|path| Place { path, offset: Some(reference.span.start) });
+                finding.place =
+                    manifest.path.clone().map(|path| Place { path, offset: Some(reference.span.start) });
                 finding.rule = "a project refers to what it uses, and to nothing else".to_owned();
-                finding.way_out = "remove the reference, unless something wired at run time needs it".to_owned();
+                finding.way_out =
+                    "remove the reference, unless something wired at run time needs it".to_owned();
                 found.push(finding);
             }
         }

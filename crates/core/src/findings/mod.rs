@@ -151,6 +151,11 @@ pub fn check(view: &View) -> Vec<Finding> {
     all
 }
 
+/// `1 reference`, `12 references`.
+fn references(count: u32) -> String {
+    if count == 1 { "1 reference".to_owned() } else { format!("{count} references") }
+}
+
 /// The graph and cycles of `world` under `modules`, ready to be checked.
 pub fn graph_of(world: &World, modules: &Modules) -> (Vec<FileTie>, Graph, Vec<Cycle>) {
     let ties = world.file_ties();

@@ -15,7 +15,11 @@ impl Check for NameMismatch {
             severity: Severity::Warning,
             meaning: "A file declares a namespace that is not that of its folder, in a project where most files follow their folders.",
             example: "src/Visits/Tours/Tour.cs declares Mossgrove.Visits.Old,\nits folder says Mossgrove.Visits.Tours.",
-            ways_out: &["move the file to the folder of its namespace", "bring the namespace in line with the folder", "turn the finding off, if they differ on purpose"],
+            ways_out: &[
+                "move the file to the folder of its namespace",
+                "bring the namespace in line with the folder",
+                "turn the finding off, if they differ on purpose",
+            ],
         }
     }
 
@@ -23,15 +27,21 @@ impl Check for NameMismatch {
         let project = view.world.project;
         let mut compared: Vec<(u32, usize, String, String, u32)> = Vec::new();
         for (file, source) in project.files.iter().enumerate() {
-            let (Some(facts), [owner]) = (&source.facts, &view.world.ownership.owners[file][..]) else { continue };
-            let follows = source.language.is_some_and(|l| view.world.languages[l].naming().namespace_follows_folder);
+            let (Some(facts), [owner]) = (&source.facts, &view.world.ownership.owners[file][..]) else {
+                continue;
+            };
+            let follows =
+                source.language.is_some_and(|l| view.world.languages[l].naming().namespace_follows_folder);
             let named = facts.scopes.iter().enumerate().find_map(|(at, scope)| match &scope.kind {
                 ScopeKind::Namespace { name, .. } => Some((at, name.start)),
                 _ => None,
             });
-            let (true, Some((scope, offset)), false) = (follows, named, facts.declarations.is_empty()) else { continue };
+            let (true, Some((scope, offset)), false) = (follows, named, facts.declarations.is_empty()) else {
+                continue;
+            };
             let declared = view.world.table.namespace_text(view.world.table.scope_namespaces[file][scope]);
-            let Some(expected) = view.world.ownership.folder_namespace(project, *owner, source.path.parent()) else {
+            let Some(expected) = view.world.ownership.folder_namespace(project, *owner, source.path.parent())
+            else {
                 continue;
             };
             compared.push((*owner, file, declared, expected, offset));
@@ -40,7 +50,10 @@ impl Check for NameMismatch {
             if declared == expected || self.share(&compared, *owner) < FOLLOWED {
                 continue;
             }
-            let message = format!("{} declares `{declared}`, its folder says `{expected}`", view.path(*file).file_name());
+            let message = format!(
+                "{} declares `{declared}`, its folder says `{expected}`",
+                view.path(*file).file_name()
+            );
             let mut finding = view.finding(&self.about(), String::new(), message);
             finding.place = Some(Place { path: view.path(*file).clone(), offset: Some(*offset) });
             finding.rule = "a namespace follows its folder below the project's root namespace".to_owned();

@@ -82,7 +82,10 @@ impl NotPermitted {
                 let name = view.world.table.entity_text(reference.entity);
                 let ends = (end_name(view, from), end_name(view, to));
                 let mut finding = self.finding(view, &decision, &ends, &name);
-                let offset = view.world.project.files[file].facts.as_ref().map(|f| f.uses[reference.used as usize].first);
+                let offset = view.world.project.files[file]
+                    .facts
+                    .as_ref()
+                    .map(|f| f.uses[reference.used as usize].first);
                 finding.place = Some(Place { path: view.path(file).clone(), offset });
                 found.push(finding);
                 break;
@@ -121,9 +124,15 @@ impl NotPermitted {
         finding.rule = reason_text(view, &decision.reason);
         finding.way_out = match &decision.reason {
             Reason::OnlyFrom(_) => "do it in a file that the rule names, and hand the result over".to_owned(),
-            Reason::Layers(..) => format!("move `{short}` nearer to the core, or let `{from}` declare an interface that `{to}` implements"),
-            _ if to.starts_with("package:") => format!("use it where it is permitted, or add \"{from} may use {to} because …\" to the rules"),
-            _ => format!("move `{short}` to a module that `{from}` may use, or add \"{from} may use {to} because …\" to the rules"),
+            Reason::Layers(..) => format!(
+                "move `{short}` nearer to the core, or let `{from}` declare an interface that `{to}` implements"
+            ),
+            _ if to.starts_with("package:") => {
+                format!("use it where it is permitted, or add \"{from} may use {to} because …\" to the rules")
+            }
+            _ => format!(
+                "move `{short}` to a module that `{from}` may use, or add \"{from} may use {to} because …\" to the rules"
+            ),
         };
         finding
     }

@@ -21,25 +21,29 @@ impl Check for RootNamespace {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let table = &view.world.table;
-        let declaring: Vec<usize> = (0..table.declared.len()).filter(|&file| !table.declared[file].is_empty()).collect();
+        let declaring: Vec<usize> =
+            (0..table.declared.len()).filter(|&file| !table.declared[file].is_empty()).collect();
         let outside = |file: usize| {
-            table.declared[file]
-                .iter()
-                .position(|entity| table.entities[entity.index()].container == Container::Namespace(NamespaceId(0)))
+            table.declared[file].iter().position(|entity| {
+                table.entities[entity.index()].container == Container::Namespace(NamespaceId(0))
+            })
         };
         let inside = declaring.iter().filter(|&&file| outside(file).is_none()).count();
         if (inside as f64) < NAMESPACED * declaring.len() as f64 {
             return;
         }
         for file in declaring {
-            let (Some(at), Some(facts)) = (outside(file), &view.world.project.files[file].facts) else { continue };
+            let (Some(at), Some(facts)) = (outside(file), &view.world.project.files[file].facts) else {
+                continue;
+            };
             // The class of a program's own statements has no choice, nor has a page.
             let stem = view.path(file).stem();
             if facts.implicit_namespace || stem == "Program" || view.modules.tests[file] {
                 continue;
             }
             let name = table.texts.text(table.entities[table.declared[file][at].index()].name);
-            let mut finding = view.finding(&self.about(), String::new(), format!("`{name}` stands in no namespace"));
+            let mut finding =
+                view.finding(&self.about(), String::new(), format!("`{name}` stands in no namespace"));
             let offset = Some(facts.declarations[at].name_span.start);
             finding.place = Some(Place { path: view.path(file).clone(), offset });
             finding.rule = "every type stands in a namespace".to_owned();

@@ -37,7 +37,9 @@ impl Check for StalePath {
                 finding.place = Some(Place { path: own.clone(), offset: Some(mention.span.start) });
                 finding.rule = format!("what a {} lists must be there", manifest.kind);
                 finding.way_out = match same_name(view, path.file_name()) {
-                    Some(other) => format!("point it at {other}, which has the same name, or remove the line"),
+                    Some(other) => {
+                        format!("point it at {other}, which has the same name, or remove the line")
+                    }
                     None => "remove the line, or bring the file back".to_owned(),
                 };
                 found.push(finding);

@@ -12,7 +12,11 @@ impl Check for Unmapped {
             severity: Severity::Warning,
             meaning: "Code lies in no module of the map, so no rule speaks of it unless it names `rest`.",
             example: "src/Volunteers/ holds 4 files, but no module's `path` matches them.",
-            ways_out: &["add a module for it", "add it to a module's `path`", "turn the finding off while the split goes on"],
+            ways_out: &[
+                "add a module for it",
+                "add it to a module's `path`",
+                "turn the finding off while the split goes on",
+            ],
         }
     }
 
@@ -30,7 +34,8 @@ impl Check for Unmapped {
             let place = if folder.is_empty() { "the root" } else { folder };
             let count = files.len();
             let noun = if count == 1 { "file" } else { "files" };
-            let message = format!("{count} {noun} in {place} belong to no module");
+            let verb = if count == 1 { "belongs" } else { "belong" };
+            let message = format!("{count} {noun} in {place} {verb} to no module");
             let mut finding = view.finding(&self.about(), String::new(), message);
             finding.place = files.first().map(|&file| Place { path: view.path(file).clone(), offset: None });
             finding.rule = "every file of code belongs to a module".to_owned();

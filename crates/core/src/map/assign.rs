@@ -45,7 +45,9 @@ impl Pattern {
         let has_glob = bare.contains(['*', '?', '[']);
         let glob = if has_glob {
             let built = GlobBuilder::new(bare).literal_separator(true).build();
-            Some(built.map_err(|error| format!("`{text}` is no pattern: {}", error.kind()))?.compile_matcher())
+            Some(
+                built.map_err(|error| format!("`{text}` is no pattern: {}", error.kind()))?.compile_matcher(),
+            )
         } else {
             None
         };
@@ -58,7 +60,8 @@ impl Pattern {
             None => within(path, &self.text),
             Some(glob) => {
                 glob.is_match(path)
-                    || path.match_indices('/').any(|(at, _)| glob.is_match(&path[..at])) && !self.text.contains("**")
+                    || path.match_indices('/').any(|(at, _)| glob.is_match(&path[..at]))
+                        && !self.text.contains("**")
             }
         }
     }
@@ -83,12 +86,14 @@ impl Pattern {
         for (name, value) in captures {
             text = text.replace(&format!("{{{name}}}"), value);
         }
-        Self::new(&text, self.span).map_or_else(|_| self.clone(), |filled| Self { excludes: self.excludes, ..filled })
+        Self::new(&text, self.span)
+            .map_or_else(|_| self.clone(), |filled| Self { excludes: self.excludes, ..filled })
     }
 }
 
 fn within(path: &str, folder: &str) -> bool {
-    folder.is_empty() || path.strip_prefix(folder).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
+    folder.is_empty()
+        || path.strip_prefix(folder).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
 }
 
 type Score = (bool, usize, usize);
@@ -238,9 +243,13 @@ fn capture(pattern: &str, path: &str) -> Option<BTreeMap<String, String>> {
     let mut parts = path.split('/').peekable();
     for wanted in pattern.split('/') {
         let part = parts.next()?;
-        match wanted.split_once('{').and_then(|(before, rest)| rest.split_once('}').map(|(name, after)| (before, name, after))) {
+        match wanted
+            .split_once('{')
+            .and_then(|(before, rest)| rest.split_once('}').map(|(name, after)| (before, name, after)))
+        {
             Some((before, name, after)) => {
-                let value = part.strip_prefix(before)?.strip_suffix(after).filter(|value| !value.is_empty())?;
+                let value =
+                    part.strip_prefix(before)?.strip_suffix(after).filter(|value| !value.is_empty())?;
                 captures.insert(name.to_owned(), value.to_owned());
             }
             None if wanted == part => {}

@@ -62,12 +62,14 @@ fn holder(folders: &[&str], path: &str) -> Option<usize> {
 
 /// Among few folders, the one that holds nearly all code.
 fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
-    let folders: Vec<&str> = named.keys().map(String::as_str).filter(|folder| !is_test_path(&format!("{folder}/x"))).collect();
+    let folders: Vec<&str> =
+        named.keys().map(String::as_str).filter(|folder| !is_test_path(&format!("{folder}/x"))).collect();
     if folders.len() > 3 {
         return None;
     }
     let mut counts = vec![0usize; folders.len()];
-    let code: Vec<&str> = world.project.files.iter().filter(|f| f.facts.is_some()).map(|f| f.path.as_str()).collect();
+    let code: Vec<&str> =
+        world.project.files.iter().filter(|f| f.facts.is_some()).map(|f| f.path.as_str()).collect();
     for path in &code {
         if let Some(at) = holder(&folders, path) {
             counts[at] += 1;
@@ -88,7 +90,10 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         }
         // The topmost folder that has no module inside.
         let ends: Vec<usize> = path.match_indices('/').map(|(at, _)| at).collect();
-        let free = ends.iter().map(|&end| &path[..end]).find(|folder| !named.keys().any(|k| ProjectPath::new(k).is_within(folder)));
+        let free = ends
+            .iter()
+            .map(|&end| &path[..end])
+            .find(|folder| !named.keys().any(|k| ProjectPath::new(k).is_within(folder)));
         if let Some(folder) = free {
             found.insert(folder.to_owned(), folder.rsplit('/').next().unwrap_or(folder).to_owned());
         }

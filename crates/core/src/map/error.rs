@@ -42,7 +42,8 @@ pub fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Opt
 
 /// How many letters must be added, removed, replaced or swapped with their neighbour (Damerau 1964).
 fn distance(a: &str, b: &str) -> usize {
-    let (a, b): (Vec<char>, Vec<char>) = (a.to_lowercase().chars().collect(), b.to_lowercase().chars().collect());
+    let (a, b): (Vec<char>, Vec<char>) =
+        (a.to_lowercase().chars().collect(), b.to_lowercase().chars().collect());
     let mut rows: Vec<Vec<usize>> = vec![(0..=b.len()).collect()];
     for i in 1..=a.len() {
         let mut row = vec![i; b.len() + 1];

@@ -124,7 +124,9 @@ pub fn name_matches(pattern: &str, name: &str) -> bool {
         Some((start, rest)) => {
             let Some(tail) = name.strip_prefix(start) else { return false };
             rest.is_empty()
-                || (0..=tail.len()).filter(|&at| tail.is_char_boundary(at)).any(|at| name_matches(rest, &tail[at..]))
+                || (0..=tail.len())
+                    .filter(|&at| tail.is_char_boundary(at))
+                    .any(|at| name_matches(rest, &tail[at..]))
         }
     }
 }

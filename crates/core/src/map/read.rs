@@ -46,7 +46,8 @@ impl Reader {
             "name" => self.map.name = self.string(key, value).map(|(name, _)| name),
             "skip" => self.map.skip = self.patterns(key, value),
             "layers" => {
-                self.map.layers_text = String::from_utf8_lossy(span(value.span()).of(text.as_bytes())).into_owned();
+                self.map.layers_text =
+                    String::from_utf8_lossy(span(value.span()).of(text.as_bytes())).into_owned();
                 for (layer, at) in self.strings(key, value) {
                     self.layer_spans.push(at);
                     self.map.layers.push(layer.split(',').map(|name| name.trim().to_owned()).collect());
@@ -71,7 +72,9 @@ impl Reader {
                     self.check(name, at, value);
                 }
             }
-            _ => self.errors.push(MapError::new(at, format!("`{key}` is no key of a map")).suggest(key, KEYS.iter().copied())),
+            _ => self.errors.push(
+                MapError::new(at, format!("`{key}` is no key of a map")).suggest(key, KEYS.iter().copied()),
+            ),
         }
     }
 
@@ -84,20 +87,26 @@ impl Reader {
         for (key, at, value) in self.table("modules", value) {
             match key.as_str() {
                 "path" => entry.paths = self.patterns(&key, value),
-                "namespace" => entry.namespaces = self.strings(&key, value).into_iter().map(|(text, _)| text).collect(),
+                "namespace" => {
+                    entry.namespaces = self.strings(&key, value).into_iter().map(|(text, _)| text).collect()
+                }
                 "kind" => entry.kind = self.string(&key, value).map(|(text, _)| text),
                 "owner" => entry.owner = self.string(&key, value).map(|(text, _)| text),
                 "purpose" => entry.purpose = self.string(&key, value).map(|(text, _)| text),
                 "public" => entry.public = self.patterns(&key, value),
                 "tests" => entry.tests = self.patterns(&key, value),
-                "assumes" => entry.assumes = self.strings(&key, value).into_iter().map(|(text, _)| text).collect(),
+                "assumes" => {
+                    entry.assumes = self.strings(&key, value).into_iter().map(|(text, _)| text).collect()
+                }
                 _ => self.errors.push(
-                    MapError::new(at, format!("`{key}` is no key of a module")).suggest(&key, MODULE_KEYS.iter().copied()),
+                    MapError::new(at, format!("`{key}` is no key of a module"))
+                        .suggest(&key, MODULE_KEYS.iter().copied()),
                 ),
             }
         }
         if entry.paths.is_empty() && entry.namespaces.is_empty() {
-            let error = MapError::new(at, format!("module `{}` has neither `path` nor `namespace`", entry.name));
+            let error =
+                MapError::new(at, format!("module `{}` has neither `path` nor `namespace`", entry.name));
             self.errors.push(error.hint("say where its code is: path = \"src/Visits\""));
         }
         entry
@@ -137,7 +146,8 @@ impl Reader {
             DeValue::Array(items) => items.iter().filter_map(|item| self.string(key, item)).collect(),
             _ => {
                 let at = span(value.span());
-                self.errors.push(MapError::new(at, format!("`{key}` must be a text or a list of texts in quotes")));
+                self.errors
+                    .push(MapError::new(at, format!("`{key}` must be a text or a list of texts in quotes")));
                 Vec::new()
             }
         }
@@ -157,8 +167,10 @@ impl Reader {
     fn table<'v>(&mut self, key: &str, value: &'v Item<'v>) -> Vec<(String, Span, &'v Item<'v>)> {
         match value.get_ref() {
             DeValue::Table(table) => {
-                let mut entries: Vec<_> =
-                    table.iter().map(|(key, value)| (key.get_ref().to_string(), span(key.span()), value)).collect();
+                let mut entries: Vec<_> = table
+                    .iter()
+                    .map(|(key, value)| (key.get_ref().to_string(), span(key.span()), value))
+                    .collect();
                 // In the order of the text, which is the order that people gave them.
                 entries.sort_by_key(|entry| entry.1);
                 entries
@@ -185,17 +197,22 @@ impl Reader {
                     }
                     Selector::Kind(name) => {
                         let kinds = self.map.modules.iter().filter_map(|entry| entry.kind.as_ref());
-                        (!kinds.clone().any(|kind| name_matches(name, kind))).then(|| (format!("no module has the kind `{name}`"), name))
+                        (!kinds.clone().any(|kind| name_matches(name, kind)))
+                            .then(|| (format!("no module has the kind `{name}`"), name))
                     }
                     Selector::Owner(name) => {
                         let owners = self.map.modules.iter().filter_map(|entry| entry.owner.as_ref());
-                        (!owners.clone().any(|owner| name_matches(name, owner))).then(|| (format!("no module has the owner `{name}`"), name))
+                        (!owners.clone().any(|owner| name_matches(name, owner)))
+                            .then(|| (format!("no module has the owner `{name}`"), name))
                     }
                     _ => None,
                 };
                 if let Some((message, name)) = missing {
                     let right = self.map.modules.iter().map(|entry| entry.name.as_str());
-                    errors.push(MapError::new(rule.span, format!("{message}, named in \"{}\"", rule.text)).suggest(name, right));
+                    errors.push(
+                        MapError::new(rule.span, format!("{message}, named in \"{}\"", rule.text))
+                            .suggest(name, right),
+                    );
                 }
             }
         }

@@ -97,14 +97,17 @@ impl Rule {
             None => (rest, Vec::new()),
         };
         let subjects = list(subjects).iter().map(|name| selector(name)).collect::<Option<Vec<_>>>();
-        let subjects = subjects.filter(|subjects| !subjects.is_empty()).ok_or_else(|| wrong("does not say who"))?;
+        let subjects =
+            subjects.filter(|subjects| !subjects.is_empty()).ok_or_else(|| wrong("does not say who"))?;
         let objects = match (objects.trim(), verb) {
             ("anything", Verb::May) => Objects::Anything,
             ("nothing", Verb::May) => Objects::Nothing,
             ("each other", Verb::MustNot) => Objects::EachOther,
             (names, _) => {
                 let found = list(names).iter().map(|name| selector(name)).collect::<Option<Vec<_>>>();
-                Objects::List(found.filter(|list| !list.is_empty()).ok_or_else(|| wrong("does not say what"))?)
+                Objects::List(
+                    found.filter(|list| !list.is_empty()).ok_or_else(|| wrong("does not say what"))?,
+                )
             }
         };
         Ok(Self { verb, subjects, objects, only_from, because, text: text.to_owned(), span })
@@ -162,7 +165,9 @@ fn find_words(text: &str, words: &[&str]) -> Option<(usize, usize)> {
         let matched = words[1..].iter().all(|word| {
             let rest = &text[end..];
             let trimmed = rest.trim_start();
-            let fits = trimmed.strip_prefix(word).is_some_and(|after| after.is_empty() || after.starts_with(char::is_whitespace));
+            let fits = trimmed
+                .strip_prefix(word)
+                .is_some_and(|after| after.is_empty() || after.starts_with(char::is_whitespace));
             end += rest.len() - trimmed.len() + word.len();
             fits
         });
@@ -193,7 +198,10 @@ mod tests {
         assert_eq!((rule.verb, rule.objects), (Verb::MustNot, Objects::EachOther));
         let rule = parse("only tests of visits may use rest, every module").unwrap();
         assert_eq!((rule.verb, &rule.subjects[..]), (Verb::Only, &[Selector::TestsOf("visits".into())][..]));
-        assert_eq!(parse("catalogue may use nothing because it must outlive us").unwrap().objects, Objects::Nothing);
+        assert_eq!(
+            parse("catalogue may use nothing because it must outlive us").unwrap().objects,
+            Objects::Nothing
+        );
     }
 
     #[test]

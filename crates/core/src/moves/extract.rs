@@ -19,7 +19,8 @@ pub fn extract(
     if text.starts_with(b"\xEF\xBB\xBF") {
         out.extend_from_slice(b"\xEF\xBB\xBF");
     }
-    let imports_of = |scope: u32| facts.imports.iter().filter(move |import| import.scope == scope && !import.global);
+    let imports_of =
+        |scope: u32| facts.imports.iter().filter(move |import| import.scope == scope && !import.global);
     for import in imports_of(0) {
         out.extend_from_slice(import.span.of(&text));
         out.extend_from_slice(newline.as_bytes());
@@ -58,7 +59,11 @@ pub fn extract(
         }
     }
     let name = String::from_utf8_lossy(declaration.name_span.of(&text)).into_owned();
-    texts.edit(path, Edit { span: with_blank_line(&text, span), text: String::new(), what: "type taken out" }, name);
+    texts.edit(
+        path,
+        Edit { span: with_blank_line(&text, span), text: String::new(), what: "type taken out" },
+        name,
+    );
     Ok(out)
 }
 
@@ -86,7 +91,8 @@ fn brace_style(text: &[u8], name: Span, newline: &str) -> String {
 
 /// A declaration's lines with the comments directly above it.
 pub fn with_comments(text: &[u8], span: Span) -> Span {
-    let line_start = |at: usize| text[..at].iter().rposition(|&byte| byte == b'\n').map_or(0, |newline| newline + 1);
+    let line_start =
+        |at: usize| text[..at].iter().rposition(|&byte| byte == b'\n').map_or(0, |newline| newline + 1);
     let mut start = line_start(span.start as usize);
     if !text[start..span.start as usize].iter().all(u8::is_ascii_whitespace) {
         start = span.start as usize;

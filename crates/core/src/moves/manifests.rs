@@ -51,18 +51,40 @@ pub fn follow_paths(
                 continue;
             }
             if new != old || home.parent() != own.parent() {
-                let written = spell(&new, &home, mention);
-                if written != mention.written && ProjectPath::resolve(home.parent(), &mention.written).as_ref() != Some(&new) {
+                let written = spell(&new, &home, mention, manifest);
+                if written != mention.written
+                    && ProjectPath::resolve(home.parent(), &mention.written).as_ref() != Some(&new)
+                {
                     let edit = Edit { span: mention.span, text: written.clone(), what: what(mention.action) };
                     texts.edit(&own, edit, written);
                 }
             }
         }
     }
+    // Code that no list names is held by a manifest that takes all; where it goes it may have to be listed.
+    let unlisted = paths.files.iter().filter(|(old, _)| !old.as_str().contains('#') && taken(project, old));
+    for (_, new) in unlisted.filter(|(old, new)| home_manifests(project, old) != home_manifests(project, new))
+    {
+        list_new(project, new, paths, texts)?;
+    }
     for (new, origin) in made {
-        add_made(project, new, origin, paths, texts)?;
+        let listed = project.manifests.iter().any(|manifest| lists(manifest, origin));
+        if listed || taken(project, origin) {
+            list_new(project, new, paths, texts)?;
+        }
     }
     Ok(())
+}
+
+/// Whether a manifest that takes all holds the file at `path`.
+fn taken(project: &ProjectFacts, path: &ProjectPath) -> bool {
+    home_manifests(project, path).iter().any(|&at| project.manifests[at as usize].takes_all)
+}
+
+/// Whether `manifest` lists `path` as code.
+fn lists(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
+    let code = manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);
+    code.filter_map(|mention| resolve_mention(manifest, &mention.written)).any(|found| found == *path)
 }
 
 fn what(action: ItemAction) -> &'static str {
@@ -73,11 +95,22 @@ fn what(action: ItemAction) -> &'static str {
     }
 }
 
-fn spell(path: &ProjectPath, home: &ProjectPath, mention: &PathMention) -> String {
+/// Whether a manifest writes its paths with backslashes: as it does now, else as its ecosystem does.
+fn writes_backslashes(manifest: &ManifestFacts) -> bool {
+    let forward = manifest.mentions.iter().any(|mention| mention.written.contains('/'));
+    manifest.mentions.iter().any(|mention| mention.backslashes) || !forward
+}
+
+fn spell(path: &ProjectPath, home: &ProjectPath, mention: &PathMention, manifest: &ManifestFacts) -> String {
     let relative = path.relative_to(home.parent());
-    let relative = if mention.backslashes || cfg!(windows) { relative.replace('/', "\\") } else { relative };
+    let plain = !mention.written.contains('/') && writes_backslashes(manifest);
+    let relative = if mention.backslashes || plain { relative.replace('/', "\\") } else { relative };
     let kept_dot = mention.written.starts_with("./") || mention.written.starts_with(".\\");
-    let relative = if kept_dot && !relative.starts_with("..") { format!("{}{relative}", &mention.written[..2]) } else { relative };
+    let relative = if kept_dot && !relative.starts_with("..") {
+        format!("{}{relative}", &mention.written[..2])
+    } else {
+        relative
+    };
     relative.replace('&', "&amp;")
 }
 
@@ -98,7 +131,9 @@ fn leaves(
         return false;
     }
     let at = |path: &ProjectPath| home_manifests(project, path);
-    let is_home = |path: &ProjectPath| at(path).iter().any(|&m| project.manifests[m as usize].path.as_ref() == Some(own));
+    let is_home = |path: &ProjectPath| {
+        at(path).iter().any(|&m| project.manifests[m as usize].path.as_ref() == Some(own))
+    };
     is_home(old) && !is_home(new) && !at(new).is_empty()
 }
 
@@ -124,43 +159,50 @@ fn carry_item(
         }
         let home = paths.after(target_path);
         let element = String::from_utf8_lossy(mention.element.of(&text)).trim().to_owned();
-        let element = element.replacen(&mention.written, &spell(new, &home, mention), 1);
+        let element = element.replacen(&mention.written, &spell(new, &home, mention, target), 1);
         insert_item(target, &element, new, texts)?;
     }
     Ok(())
 }
 
-/// A new code file enters the manifests of its folder that list their files, if the file it leaves was listed.
-fn add_made(
+/// A code file enters the manifests of its new folder that list their files: those that list files of its sort.
+fn list_new(
     project: &ProjectFacts,
     new: &ProjectPath,
-    origin: &ProjectPath,
     paths: &Paths,
     texts: &mut Texts,
 ) -> Result<(), MoveError> {
-    let listed_in = |path: &ProjectPath, manifest: &ManifestFacts| {
-        let code = manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);
-        code.filter_map(|mention| resolve_mention(manifest, &mention.written)).any(|found| found == *path)
-    };
     for target in home_manifests(project, new) {
         let target = &project.manifests[target as usize];
         let Some(target_path) = target.path.as_ref().filter(|_| !target.takes_all) else { continue };
-        let sibling = project.manifests.iter().any(|manifest| listed_in(origin, manifest));
-        if sibling && !listed_in(new, target) {
-            let written = new.relative_to(paths.after(target_path).parent()).replace('/', "\\");
+        let code = target.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);
+        let mut of_its_sort =
+            code.filter(|mention| ProjectPath::new(&mention.written).extension() == new.extension());
+        if of_its_sort.next().is_some() && !lists(target, new) {
+            let relative = new.relative_to(paths.after(target_path).parent());
+            let written = if writes_backslashes(target) { relative.replace('/', "\\") } else { relative };
             insert_item(target, &format!("<Compile Include=\"{written}\" />"), new, texts)?;
         }
     }
     Ok(())
 }
 
-fn insert_item(target: &ManifestFacts, element: &str, new: &ProjectPath, texts: &mut Texts) -> Result<(), MoveError> {
+fn insert_item(
+    target: &ManifestFacts,
+    element: &str,
+    new: &ProjectPath,
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
     let (Some((at, before, after)), Some(path)) = (&target.compile_slot, &target.path) else { return Ok(()) };
     let text = texts.get(path)?;
     let newline = line_end(text);
     // The slot is written for one empty element: what stands around that one stands around this one.
     let lead = before.split("<Compile").next().unwrap_or_default();
-    let lead_whole = if before.contains("<ItemGroup>") { before.rsplit_once("<Compile").map_or(lead, |(start, _)| start) } else { lead };
+    let lead_whole = if before.contains("<ItemGroup>") {
+        before.rsplit_once("<Compile").map_or(lead, |(start, _)| start)
+    } else {
+        lead
+    };
     let tail = after.strip_prefix("\" />").unwrap_or_default();
     let indent = lead_whole.rsplit(['\n']).next().unwrap_or_default();
     let lines: Vec<&str> = element.lines().map(str::trim_end).collect();
@@ -221,7 +263,8 @@ pub fn follow_uses(
     let tangled = |declared: &[Vec<u32>]| -> Vec<Vec<u32>> {
         let adjacency: Vec<Vec<usize>> =
             declared.iter().map(|uses| uses.iter().map(|&used| used as usize).collect()).collect();
-        let components = crate::cycles::components(&adjacency).into_iter().filter(|members| members.len() > 1);
+        let components =
+            crate::cycles::components(&adjacency).into_iter().filter(|members| members.len() > 1);
         components.map(|members| members.into_iter().map(|member| member as u32).collect()).collect()
     };
     let old = tangled(&ownership.declared);
@@ -244,10 +287,11 @@ fn reaches(declared: &[Vec<u32>], from: u32, to: u32) -> bool {
 
 fn add_reference(project: &ProjectFacts, user: u32, used: u32, texts: &mut Texts) {
     let (user, used) = (&project.manifests[user as usize], &project.manifests[used as usize]);
-    if let (Some((at, before, after)), Some(own), Some(other)) = (&user.reference_slot, &user.path, &used.path) {
+    if let (Some((at, before, after)), Some(own), Some(other)) =
+        (&user.reference_slot, &user.path, &used.path)
+    {
         let relative = other.relative_to(own.parent());
-        let backslashes = user.mentions.iter().any(|mention| mention.backslashes) || user.mentions.is_empty();
-        let relative = if backslashes { relative.replace('/', "\\") } else { relative };
+        let relative = if writes_backslashes(user) { relative.replace('/', "\\") } else { relative };
         let text = format!("{before}{relative}{after}");
         let edit = Edit { span: Span::new(*at, *at), text, what: "project reference added" };
         texts.edit(&texts.old_path(own), edit, format!("{} → {}", user.name, used.name));
@@ -265,19 +309,25 @@ fn remove_reference(
 ) {
     let manifest = &project.manifests[user as usize];
     // What is reached only through it keeps it.
-    let needed = ownership.visible[used as usize]
-        .iter()
-        .any(|through| after.contains(&(user, *through)) && !direct_otherwise(ownership, user, used, *through));
+    let needed = ownership.visible[used as usize].iter().any(|through| {
+        after.contains(&(user, *through)) && !direct_otherwise(ownership, user, used, *through)
+    });
     if needed {
         return;
     }
     for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
-        let target = resolve_mention(manifest, &reference.target).and_then(|path| project.manifest(path.as_str()));
+        let target =
+            resolve_mention(manifest, &reference.target).and_then(|path| project.manifest(path.as_str()));
         if let (Some(target), Some(own)) = (target, &manifest.path)
             && target as u32 == used
         {
-            let edit = Edit { span: reference.element, text: String::new(), what: "project reference removed" };
-            texts.edit(&texts.old_path(own), edit, format!("{} → {}", manifest.name, project.manifests[target].name));
+            let edit =
+                Edit { span: reference.element, text: String::new(), what: "project reference removed" };
+            texts.edit(
+                &texts.old_path(own),
+                edit,
+                format!("{} → {}", manifest.name, project.manifests[target].name),
+            );
             declared[user as usize].retain(|other| *other != used);
         }
     }

@@ -36,7 +36,8 @@ pub struct Searched<'s> {
 const LARGEST: usize = 4 << 20;
 /// Files of these sorts list paths, so a path in them is certain.
 const LISTS: &[&str] = &[
-    "xml", "build", "json", "yml", "yaml", "toml", "ini", "cfg", "config", "sources", "cmake", "props", "targets", "proj",
+    "xml", "build", "json", "yml", "yaml", "toml", "ini", "cfg", "config", "sources", "cmake", "props",
+    "targets", "proj",
 ];
 
 enum Wanted {
@@ -54,12 +55,15 @@ pub fn follow(
 ) -> Result<(), MoveError> {
     let mut patterns: Vec<(String, Wanted)> =
         searched.types.iter().map(|(old, new)| (old.clone(), Wanted::Type { new: new.clone() })).collect();
-    let names = searched.moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
+    let names =
+        searched.moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
     let mut names: Vec<&str> = names.chain(searched.folders.iter().map(|(old, _)| old.file_name())).collect();
     names.sort_unstable();
     names.dedup();
     patterns.extend(names.into_iter().map(|name| (name.to_owned(), Wanted::Path)));
-    let Ok(matcher) = AhoCorasick::new(patterns.iter().map(|(text, _)| text.as_bytes())) else { return Ok(()) };
+    let Ok(matcher) = AhoCorasick::new(patterns.iter().map(|(text, _)| text.as_bytes())) else {
+        return Ok(());
+    };
     for path in files {
         let Ok(text) = texts.get(path) else { continue };
         if text.len() > LARGEST || text[..text.len().min(8000)].contains(&0) {
@@ -67,8 +71,9 @@ pub fn follow(
         }
         // The matcher is built to find all that overlap, so it cannot refuse to.
         let Ok(matches) = matcher.try_find_overlapping_iter(text) else { continue };
-        let found: Vec<(usize, Span)> =
-            matches.map(|found| (found.pattern().as_usize(), Span::new(found.start(), found.end()))).collect();
+        let found: Vec<(usize, Span)> = matches
+            .map(|found| (found.pattern().as_usize(), Span::new(found.start(), found.end())))
+            .collect();
         if found.is_empty() {
             continue;
         }
@@ -130,7 +135,11 @@ fn path_mention(
     if parsed_as_manifest(path) {
         return;
     }
-    let in_path = |byte: u8| byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'.' | b'-' | b'/' | b'\\' | b'+' | b'@') || byte >= 0x80;
+    let in_path = |byte: u8| {
+        byte.is_ascii_alphanumeric()
+            || matches!(byte, b'_' | b'.' | b'-' | b'/' | b'\\' | b'+' | b'@')
+            || byte >= 0x80
+    };
     let before = text[..span.start as usize].iter().rev().take_while(|byte| in_path(**byte)).count();
     let after = text[span.end as usize..].iter().take_while(|byte| in_path(**byte)).count();
     let whole = Span::new(span.start as usize - before, span.end as usize + after);
@@ -150,7 +159,8 @@ fn path_mention(
         };
         let shown = new.relative_to(new_folder);
         let shown = if written.contains('\\') { shown.replace('/', "\\") } else { shown };
-        let shown = if written.starts_with("./") && !shown.starts_with("..") { format!("./{shown}") } else { shown };
+        let shown =
+            if written.starts_with("./") && !shown.starts_with("..") { format!("./{shown}") } else { shown };
         if shown == written {
             return;
         }

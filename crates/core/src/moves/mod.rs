@@ -129,7 +129,8 @@ impl MovePlan {
                 entry.1.push(&change.path);
             }
         }
-        let mut rows: Vec<_> = counts.into_iter().map(|(what, (count, files))| (what, count, files.len())).collect();
+        let mut rows: Vec<_> =
+            counts.into_iter().map(|(what, (count, files))| (what, count, files.len())).collect();
         rows.sort_by_key(|row| (std::cmp::Reverse(row.1), row.0));
         rows
     }

@@ -1,10 +1,11 @@
 //! Names follow: usings, qualified names and namespace declarations of one file after the move.
 
-use super::texts::Texts;
 use super::MoveError;
+use super::texts::Texts;
 use crate::resolve::{Container, EntityId, NamespaceId, Target, Visibility, World};
 use ferngate_model::{
-    Context, Edit, FileFacts, Import, ImportKind, LineIndex, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
+    Context, Edit, FileFacts, Import, ImportKind, LineIndex, Name, ProjectPath, ReadOptions, Root, ScopeKind,
+    Span,
 };
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -91,7 +92,7 @@ impl Follower<'_, '_> {
         if markup {
             self.markup(&facts, &text, texts);
         }
-        for meant in spelled.iter().filter(|meant| !meant.extension) {
+        for meant in spelled.iter().filter(|meant| !meant.extension && !self.behind_prefix(&facts, meant)) {
             self.spell(&facts, &text, *meant, texts);
         }
         if !markup {
@@ -110,7 +111,9 @@ impl Follower<'_, '_> {
         for reference in now.references.iter().chain(&now.weak) {
             found.entry((reference.used, reference.extension)).or_default().insert(reference.entity);
         }
-        let holds = |meant: &Meant| found.get(&(meant.used, meant.extension)).is_some_and(|set| set.contains(&meant.entity));
+        let holds = |meant: &Meant| {
+            found.get(&(meant.used, meant.extension)).is_some_and(|set| set.contains(&meant.entity))
+        };
         self.meant.iter().copied().filter(|meant| !holds(meant)).collect()
     }
 
@@ -146,10 +149,22 @@ impl Follower<'_, '_> {
         let outermost = self.world.table.outermost(meant.entity);
         let depth = self.depth(meant.entity);
         match root {
-            Some(Root::Scope(scope)) if chain.len() == depth && outermost_named(self, facts, chain[0], outermost) => {
+            Some(Root::Scope(scope))
+                if chain.len() == depth && outermost_named(self, facts, chain[0], outermost) =>
+            {
                 (!matches!(facts.scopes[scope as usize].kind, ScopeKind::Isolated)).then_some((at, namespace))
             }
             _ => None,
+        }
+    }
+
+    /// Whether a use begins with a prefix of markup, which says where to look instead of a qualifier.
+    fn behind_prefix(&self, facts: &FileFacts, meant: &Meant) -> bool {
+        match self.chain(facts, meant.used).0 {
+            Some(Root::Scope(scope)) => {
+                facts.scopes.get(scope as usize).is_some_and(|scope| scope.kind == ScopeKind::Isolated)
+            }
+            _ => false,
         }
     }
 
@@ -171,20 +186,34 @@ impl Follower<'_, '_> {
         for import in facts.imports.iter().filter(plain) {
             *counts.entry(import.scope).or_default() += 1;
         }
-        counts.into_iter().max_by_key(|&(scope, count)| (count, std::cmp::Reverse(scope))).map_or(0, |(scope, _)| scope)
+        counts
+            .into_iter()
+            .max_by_key(|&(scope, count)| (count, std::cmp::Reverse(scope)))
+            .map_or(0, |(scope, _)| scope)
     }
 
     /// Whether an import of `namespace` would give another meaning to a name that the file uses by itself.
     fn clashes(&self, facts: &FileFacts, _scope: u32, namespace: NamespaceId) -> bool {
-        let meant: BTreeMap<u32, EntityId> =
-            self.meant.iter().filter(|meant| !meant.extension).map(|meant| (meant.used, meant.entity)).collect();
+        let meant: BTreeMap<u32, EntityId> = self
+            .meant
+            .iter()
+            .filter(|meant| !meant.extension)
+            .map(|meant| (meant.used, meant.entity))
+            .collect();
         facts.uses.iter().enumerate().any(|(at, used)| {
             let begins = matches!(used.parent.get(), Ok(Root::Scope(_)));
             if !begins || matches!(used.context, Context::Import | Context::Weak) {
                 return false;
             }
-            let names = self.world.table.attribute_names.get(&used.name).filter(|_| used.context == Context::Attribute);
-            let here = |name: &Name| self.world.table.child_entity(Container::Namespace(namespace), *name, used.arity);
+            let names = self
+                .world
+                .table
+                .attribute_names
+                .get(&used.name)
+                .filter(|_| used.context == Context::Attribute);
+            let here = |name: &Name| {
+                self.world.table.child_entity(Container::Namespace(namespace), *name, used.arity)
+            };
             let Some(would) = names.and_then(here).or_else(|| here(&used.name)) else { return false };
             match meant.get(&(at as u32)) {
                 Some(entity) => *entity != would && self.world.table.outermost(*entity) != would,
@@ -214,11 +243,14 @@ impl Follower<'_, '_> {
             Some(scope) => self.shortest_qualifier(scope, &full, qualifiers, outermost, attribute),
             None => full.clone(),
         };
-        let own = facts.occurrences.iter().enumerate().filter(|(_, occurrence)| occurrence.used == meant.used);
+        let own =
+            facts.occurrences.iter().enumerate().filter(|(_, occurrence)| occurrence.used == meant.used);
         for (at, _) in own {
             // The names of a chain are recorded one behind the other.
             let first_type = at + 1 - depth;
-            let Some(type_start) = facts.occurrences.get(first_type).map(|o| o.span.start as usize) else { continue };
+            let Some(type_start) = facts.occurrences.get(first_type).map(|o| o.span.start as usize) else {
+                continue;
+            };
             let start = if qualifiers > 0 {
                 facts.occurrences[first_type - qualifiers].span.start as usize
             } else {
@@ -240,7 +272,14 @@ impl Follower<'_, '_> {
     }
 
     /// The fewest last parts of `full`, but at least `wanted`, by which `outermost` is found from `scope`.
-    fn shortest_qualifier(&self, scope: u32, full: &str, wanted: usize, outermost: EntityId, attribute: bool) -> String {
+    fn shortest_qualifier(
+        &self,
+        scope: u32,
+        full: &str,
+        wanted: usize,
+        outermost: EntityId,
+        attribute: bool,
+    ) -> String {
         let parts: Vec<&str> = full.split('.').filter(|part| !part.is_empty()).collect();
         let mut view = Visibility::new(&self.world.table);
         view.enter(self.world, self.file, scope, true);
@@ -260,7 +299,8 @@ impl Follower<'_, '_> {
             for part in &qualifier[1..] {
                 at = at.and_then(|id| table.child_namespace(id, Name::new(part.as_bytes())));
             }
-            let reached = at.and_then(|id| table.child_entity(Container::Namespace(id), entity.name, entity.arity));
+            let reached =
+                at.and_then(|id| table.child_entity(Container::Namespace(id), entity.name, entity.arity));
             if reached == Some(outermost) {
                 return qualifier.join(".");
             }
@@ -325,9 +365,16 @@ impl Follower<'_, '_> {
             let (ImportMeant::Namespace(old), ImportKind::Namespace) = (meant, import.kind) else { continue };
             let gone = !self.lives(old);
             let became_own = !self.seen_before.contains(old) && self.sees_without_import(facts, old);
-            let served = |entity: EntityId| self.world.table.namespace_text(self.world.table.namespace_of(entity)) == *old;
-            let left = self.meant.iter().filter(|meant| self.needs_import(facts, meant)).any(|meant| served(meant.entity));
-            let emptied = self.served_before(facts, old) && !left;
+            let served = |entity: EntityId| {
+                self.world.table.namespace_text(self.world.table.namespace_of(entity)) == *old
+            };
+            let left = self
+                .meant
+                .iter()
+                .filter(|meant| self.needs_import(facts, meant))
+                .any(|meant| served(meant.entity));
+            // A file that the move makes was given all imports of the file that it leaves.
+            let emptied = (self.served_before(facts, old) || self.path.as_str().contains('#')) && !left;
             if gone || became_own || emptied {
                 let span = line_with_end(text, import.span);
                 let edit = Edit { span, text: String::new(), what: "using removed" };
@@ -378,7 +425,8 @@ impl Follower<'_, '_> {
     /// Whether the namespace `text` is now around the file's own code.
     fn sees_without_import(&self, facts: &FileFacts, text: &str) -> bool {
         let spaces = &self.world.table.scope_namespaces[self.file];
-        let declared = facts.scopes.iter().enumerate().filter(|(_, s)| matches!(s.kind, ScopeKind::Namespace { .. }));
+        let declared =
+            facts.scopes.iter().enumerate().filter(|(_, s)| matches!(s.kind, ScopeKind::Namespace { .. }));
         let mut any = false;
         for (at, _) in declared {
             let own = spaces.get(at).map(|id| self.world.table.namespace_text(*id)).unwrap_or_default();
@@ -391,13 +439,22 @@ impl Follower<'_, '_> {
     }
 
     /// Adds an import in the file's own order and style.
-    fn add_import(&self, facts: &FileFacts, text: &[u8], scope: u32, namespace: NamespaceId, texts: &mut Texts) {
+    fn add_import(
+        &self,
+        facts: &FileFacts,
+        text: &[u8],
+        scope: u32,
+        namespace: NamespaceId,
+        texts: &mut Texts,
+    ) {
         let Some(language) = self.world.project.files[self.file].language else { return };
         let spelling = self.world.languages[language].import_spelling();
         let name = self.world.table.namespace_text(namespace);
         let newline = line_end(text);
         let statement = format!("{}{name}{}", spelling.before, spelling.after);
-        let plain = |import: &&Import| import.scope == scope && import.kind == ImportKind::Namespace && !import.global;
+        let plain = |import: &&Import| {
+            import.scope == scope && import.kind == ImportKind::Namespace && !import.global
+        };
         let known: Vec<&Import> = facts.imports.iter().filter(plain).collect();
         let (at, new) = match place_among(&known, &name, text) {
             Some((at, indent, true)) => (at, format!("{indent}{statement}{newline}")),
@@ -432,7 +489,7 @@ impl Follower<'_, '_> {
                         texts.edit(self.path, edit, home.0.clone());
                     }
                 }
-                _ => self.second_prefix(facts, text, import, &through, &written, texts),
+                _ => self.second_prefix(facts, text, &through, &written, texts),
             }
         }
     }
@@ -442,7 +499,6 @@ impl Follower<'_, '_> {
         &self,
         facts: &FileFacts,
         text: &[u8],
-        import: &Import,
         through: &[&Meant],
         written: &(String, Option<String>, Span),
         texts: &mut Texts,
@@ -456,9 +512,17 @@ impl Follower<'_, '_> {
             let prefix = made.entry(home.clone()).or_insert_with(|| prefix_for(&home.0, text)).clone();
             for occurrence in facts.occurrences.iter().filter(|o| o.used == meant.used) {
                 let colon = occurrence.span.start as usize - 1;
-                let length = text[..colon].iter().rev().take_while(|b| b.is_ascii_alphanumeric() || **b == b'_').count();
+                let length = text[..colon]
+                    .iter()
+                    .rev()
+                    .take_while(|b| b.is_ascii_alphanumeric() || **b == b'_')
+                    .count();
                 let span = Span::new(colon - length, colon);
-                texts.edit(self.path, Edit { span, text: prefix.clone(), what: "prefix of markup follows" }, home.0.clone());
+                texts.edit(
+                    self.path,
+                    Edit { span, text: prefix.clone(), what: "prefix of markup follows" },
+                    home.0.clone(),
+                );
             }
         }
         for (home, prefix) in made {
@@ -468,7 +532,6 @@ impl Follower<'_, '_> {
             let edit = Edit { span: Span::new(quote, quote), text: new, what: "prefix of markup added" };
             texts.edit(self.path, edit, home.0);
         }
-        let _ = import;
     }
 
     /// The namespace of a type, and its assembly where that is not the file's own.
@@ -478,7 +541,9 @@ impl Follower<'_, '_> {
         let owner = |file: usize| self.world.ownership.owners[file].first().copied();
         let theirs = declaring.first().and_then(|&file| owner(file as usize));
         let assembly = match (theirs, owner(self.file)) {
-            (Some(theirs), Some(own)) if theirs != own => Some(self.world.project.manifests[theirs as usize].name.clone()),
+            (Some(theirs), Some(own)) if theirs != own => {
+                Some(self.world.project.manifests[theirs as usize].name.clone())
+            }
             _ => None,
         };
         (namespace, assembly)
@@ -538,21 +603,27 @@ fn place_among(known: &[&Import], name: &str, text: &[u8]) -> Option<(usize, Str
         (!system, name.to_lowercase())
     };
     let plain = |name: &str| (true, name.to_lowercase());
-    let sorted_by = |key: &dyn Fn(&str) -> (bool, String)| known.is_sorted_by(|a, b| key(&a.text) <= key(&b.text));
-    let order: Option<&dyn Fn(&str) -> (bool, String)> =
-        if known.len() < 2 || sorted_by(&key) { Some(&key) } else if sorted_by(&plain) { Some(&plain) } else { None };
+    let sorted_by =
+        |key: &dyn Fn(&str) -> (bool, String)| known.is_sorted_by(|a, b| key(&a.text) <= key(&b.text));
+    let system_first = known.len() < 2 || sorted_by(&key);
+    let sorted = system_first || sorted_by(&plain);
+    let order = |name: &str| if system_first { key(name) } else { plain(name) };
     let indent = |import: &Import| {
         let start = import.span.start as usize;
         let line = text[..start].iter().rposition(|&byte| byte == b'\n').map_or(0, |at| at + 1);
-        String::from_utf8_lossy(&text[line..start]).chars().filter(|c| *c == ' ' || *c == '\t').collect::<String>()
+        String::from_utf8_lossy(&text[line..start])
+            .chars()
+            .filter(|c| *c == ' ' || *c == '\t')
+            .collect::<String>()
     };
-    if let Some(order) = order
-        && let Some(next) = known.iter().find(|import| order(&import.text) > order(name))
-    {
+    if sorted && let Some(next) = known.iter().find(|import| order(&import.text) > order(name)) {
         let line = line_with_end(text, next.span);
         return Some((line.start as usize, indent(next), true));
     }
-    Some((last.span.end as usize, indent(last), false))
+    // Behind the line of the last one, so that it may itself go.
+    let line = line_with_end(text, last.span);
+    let ends = line.of(text).ends_with(b"\n");
+    Some((line.end as usize, indent(last), ends))
 }
 
 /// The lines of a statement that stands alone on them, with the line end; else the statement.
@@ -587,6 +658,7 @@ fn first_code(facts: &FileFacts, text: &[u8]) -> usize {
     while line > 1 && lines.line_text(text, line - 1).trim_ascii_start().starts_with(b"///") {
         line -= 1;
     }
-    let start = text.split_inclusive(|&byte| byte == b'\n').take(line as usize - 1).map(<[u8]>::len).sum::<usize>();
+    let start =
+        text.split_inclusive(|&byte| byte == b'\n').take(line as usize - 1).map(<[u8]>::len).sum::<usize>();
     start.max(mark)
 }

@@ -12,7 +12,11 @@ pub struct FolderNamespace {
 }
 
 /// The namespace of `path`'s folder by the manifest in whose folder it lies; the nearest where there are several.
-pub fn folder_namespace(project: &ProjectFacts, ownership: &Ownership, path: &ProjectPath) -> Option<FolderNamespace> {
+pub fn folder_namespace(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    path: &ProjectPath,
+) -> Option<FolderNamespace> {
     let owner = home_manifests(project, path).first().copied()?;
     let full = ownership.folder_namespace(project, owner, path.parent())?;
     Some(FolderNamespace { root: ownership.root_namespaces[owner as usize].clone()?, full })
@@ -100,9 +104,15 @@ mod tests {
         let models = ("Moss", "Moss.Models");
         // as the folder says, or below it
         assert_eq!(map("Moss.Models", models, ("Moss.Visits", "Moss.Visits")), "Moss.Visits");
-        assert_eq!(map("Moss.Models.Internal", models, ("Moss.Visits", "Moss.Visits.Core")), "Moss.Visits.Core.Internal");
+        assert_eq!(
+            map("Moss.Models.Internal", models, ("Moss.Visits", "Moss.Visits.Core")),
+            "Moss.Visits.Core.Internal"
+        );
         // another root, on purpose the same in both
-        assert_eq!(map("Moss", ("Moss", "Moss.Models"), ("Moss.Visits", "Moss.Visits.Models")), "Moss.Visits");
+        assert_eq!(
+            map("Moss", ("Moss", "Moss.Models"), ("Moss.Visits", "Moss.Visits.Models")),
+            "Moss.Visits"
+        );
         // nothing to do with folders
         assert_eq!(map("Other.Thing", models, ("Moss", "Moss.Visits")), "Other.Thing");
         // flattened on purpose, and the folder moved along

@@ -28,7 +28,6 @@ struct Past {
     references: Vec<Vec<Before>>,
     imports: Vec<Vec<ImportMeant>>,
     import_entities: Vec<Vec<Option<EntityId>>>,
-    declared: Vec<Vec<EntityId>>,
     first_declaration: Vec<(u32, u32)>,
     entity_texts: Vec<String>,
     entity_namespaces: Vec<String>,
@@ -61,15 +60,19 @@ pub fn plan_moves(
     let past = remember(&project, ground, &made);
     follow_paths(&project, &paths, &made_paths(&made), &mut texts)?;
     texts.apply()?;
-    let (mut after, order) = relocate(project, &paths, &made, &mut texts, ground)?;
-    rename_namespaces(&mut after, &order, &past, &mut texts)?;
+    let (mut after, order) = relocate(project, &paths, &mut texts, ground)?;
+    rename_namespaces(&mut after, &past, &mut texts);
     let renamed = follow_names(&after, &order, &past, &mut texts, &mut plan, ground)?;
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
-    let files = mentions::Searched { moved: &moved, folders: &expanded.folders, types: &renamed_pairs(&past, &renamed) };
+    let files = mentions::Searched {
+        moved: &moved,
+        folders: &expanded.folders,
+        types: &renamed_pairs(&past, &renamed),
+    };
     mentions::follow(&files, &all, &mut texts, options, &mut plan)?;
     texts.apply()?;
     plan.renamed_types = renamed_pairs(&past, &renamed);
@@ -120,7 +123,8 @@ fn take_out_types(
         let path = project.files[file].path.clone();
         if let Some(language) = project.files[file].language {
             let text = texts.get(&path)?;
-            let facts = ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true });
+            let facts =
+                ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true });
             project.files[file].facts = Some(facts);
         }
     }
@@ -133,7 +137,8 @@ fn take_out_types(
 fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
     let mut world = World::with_imports(project, ground.languages);
     for made in made {
-        if let (Some(new), Some(old)) = (project.file(made.key.as_str()), project.file(made.origin.as_str())) {
+        if let (Some(new), Some(old)) = (project.file(made.key.as_str()), project.file(made.origin.as_str()))
+        {
             world.ownership.owners[new] = world.ownership.owners[old].clone();
         }
     }
@@ -165,21 +170,22 @@ fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
         import_entities: files.clone().map(import_entities).collect(),
         first_declaration: table.entities.iter().map(|entity| entity.declarations[0]).collect(),
         entity_texts: (0..table.entities.len()).map(|at| table.entity_text(EntityId(at as u32))).collect(),
-        entity_namespaces: (0..table.entities.len()).map(|at| text(table.namespace_of(EntityId(at as u32)))).collect(),
+        entity_namespaces: (0..table.entities.len())
+            .map(|at| text(table.namespace_of(EntityId(at as u32))))
+            .collect(),
         bases: world.direct_bases().to_vec(),
         seen: files.map(|file| seen_without_import(&world, file)).collect(),
         ties: world.file_ties(),
         namespaces,
-        declared: world.table.declared,
         ownership: world.ownership,
     }
 }
 
 fn living_namespaces(world: &World) -> BTreeSet<NamespaceId> {
     let mut lives = BTreeSet::new();
-    for (at, namespace) in world.table.namespaces.iter().enumerate().filter(|(_, namespace)| namespace.holds_types) {
+    let holding = (0..world.table.namespaces.len()).filter(|&at| world.table.namespaces[at].holds_types);
+    for at in holding {
         let mut up = NamespaceId(at as u32);
-        let _ = namespace;
         while up.0 != 0 && lives.insert(up) {
             up = world.table.namespaces[up.0 as usize].parent;
         }
@@ -221,7 +227,6 @@ type Order = Vec<usize>;
 fn relocate(
     project: ProjectFacts,
     paths: &Paths,
-    made: &[Made],
     texts: &mut Texts,
     ground: &Ground,
 ) -> Result<(ProjectFacts, Order), MoveError> {
@@ -232,7 +237,6 @@ fn relocate(
         file.path = new;
     }
     files.sort_by(|a, b| a.1.path.cmp(&b.1.path));
-    let _ = made;
     let (order, files): (Order, Vec<SourceFile>) = files.into_iter().unzip();
     let mut manifests = project.manifests;
     for manifest in &mut manifests {
@@ -250,14 +254,9 @@ fn relocate(
 }
 
 /// Declared namespaces follow their files.
-fn rename_namespaces(
-    after: &mut ProjectFacts,
-    order: &Order,
-    past: &Past,
-    texts: &mut Texts,
-) -> Result<(), MoveError> {
+fn rename_namespaces(after: &mut ProjectFacts, past: &Past, texts: &mut Texts) {
     let ownership = Ownership::new(after);
-    for (new_index, _) in order.iter().enumerate() {
+    for new_index in 0..after.files.len() {
         let new_path = after.files[new_index].path.clone();
         let old_path = texts.old_path(&new_path);
         if old_path == new_path {
@@ -279,12 +278,13 @@ fn rename_namespaces(
                 let parts: Vec<&str> = new.split('.').collect();
                 *path = parts.iter().map(|part| Name::new(part.as_bytes())).collect();
                 let edit = Edit { span: *name, text: new.clone(), what: "namespace follows" };
-                parts.iter().for_each(|part| drop(facts.texts.add(part)));
+                for part in &parts {
+                    facts.texts.add(part);
+                }
                 texts.edit(&old_path, edit, format!("{declared} → {new}"));
             }
         }
     }
-    Ok(())
 }
 
 /// The namespace of the folder that a file had; its manifest may have moved with it.
@@ -311,9 +311,8 @@ fn past_folder_namespace(
     Some(super::namespaces::FolderNamespace { root, full })
 }
 
-/// What each type is called afterwards: by its index before, its index after and its full name after.
+/// What each type is called afterwards, by its index before.
 struct Renamed {
-    entity: Vec<EntityId>,
     text: Vec<String>,
 }
 
@@ -345,12 +344,21 @@ fn follow_names(
         bases[entity[old].index()] = own.iter().map(|base| entity[base.index()]).collect();
     }
     world.resolve_with_bases(bases);
-    let gone: BTreeSet<&String> =
-        past.namespaces.iter().filter(|text| world.table.namespace_named(text).is_none_or(|id| !living_namespaces(&world).contains(&id))).collect();
+    let gone: BTreeSet<&String> = past
+        .namespaces
+        .iter()
+        .filter(|text| {
+            world.table.namespace_named(text).is_none_or(|id| !living_namespaces(&world).contains(&id))
+        })
+        .collect();
     for (new, old) in order.iter().enumerate() {
         let meant: Vec<Meant> = past.references[*old]
             .iter()
-            .map(|before| Meant { used: before.used, entity: entity[before.entity.index()], extension: before.extension })
+            .map(|before| Meant {
+                used: before.used,
+                entity: entity[before.entity.index()],
+                extension: before.extension,
+            })
             .collect();
         let mut imports = past.imports[*old].clone();
         for (import, target) in imports.iter_mut().zip(&past.import_entities[*old]) {
@@ -368,9 +376,10 @@ fn follow_names(
             ImportMeant::Entity(entity) => world.former.contains_key(entity),
             ImportMeant::Outside => false,
         });
-        let captured = is_moved.then(|| captured(&world, new, &meant)).unwrap_or_default();
+        let captured = if is_moved { captured(&world, new, &meant) } else { Vec::new() };
         for name in captured {
-            let warning = format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
+            let warning =
+                format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
             plan.warnings.push(warning);
         }
         if !(names_moved || imports_gone || is_moved || shifted(&world, new, &meant)) {
@@ -387,7 +396,7 @@ fn follow_names(
         };
         follower.follow(texts)?;
     }
-    Ok(Renamed { entity, text })
+    Ok(Renamed { text })
 }
 
 /// Whether some use of a file means something else now.
@@ -403,23 +412,36 @@ fn captured(world: &World, file: usize, meant: &[Meant]) -> Vec<String> {
     let known: BTreeSet<u32> = meant.iter().map(|meant| meant.used).collect();
     let now = world.references[file].references.iter().filter(|reference| !reference.extension);
     let new = now.filter(|reference| !known.contains(&reference.used));
-    new.map(|reference| world.texts().text(world.table.entities[reference.entity.index()].name).to_owned()).collect()
+    new.map(|reference| world.texts().text(world.table.entities[reference.entity.index()].name).to_owned())
+        .collect()
 }
 
-fn follow_manifests(after: &ProjectFacts, order: &Order, past: &Past, texts: &mut Texts, plan: &mut MovePlan) {
+fn follow_manifests(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+) {
     let ownership = ownership_after(after, order, past, texts);
     let mut place = vec![0u32; order.len()];
     order.iter().enumerate().for_each(|(new, old)| place[*old] = new as u32);
     let ties: Vec<FileTie> = past
         .ties
         .iter()
-        .map(|tie| FileTie { from: place[tie.from as usize], to: place[tie.to as usize], references: tie.references })
+        .map(|tie| FileTie {
+            from: place[tie.from as usize],
+            to: place[tie.to as usize],
+            references: tie.references,
+        })
         .collect();
     let before = uses_of(&past.ownership, &past.ties);
     let uses = uses_of(&ownership, &ties);
     for cycle in follow_uses(after, &ownership, &before, &uses, texts) {
-        let names: Vec<&str> = cycle.iter().map(|&manifest| after.manifests[manifest as usize].name.as_str()).collect();
-        let refusal = format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
+        let names: Vec<&str> =
+            cycle.iter().map(|&manifest| after.manifests[manifest as usize].name.as_str()).collect();
+        let refusal =
+            format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
         plan.refusals.insert(0, refusal);
     }
 }
@@ -439,15 +461,20 @@ fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Tex
 }
 
 /// Lists, and with the option widens, internal types that are now used across a border.
-fn widen(after: &ProjectFacts, order: &Order, past: &Past, options: MoveOptions, texts: &mut Texts, plan: &mut MovePlan) {
+fn widen(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    options: MoveOptions,
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+) {
     let ownership = ownership_after(after, order, past, texts);
     let mut place = vec![0usize; order.len()];
     order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
     let mut needed: BTreeSet<(u32, u32)> = BTreeSet::new();
     for (file, references) in past.references.iter().enumerate() {
         for before in references.iter().filter(|before| before.counts) {
-            let declarations = past.declared.iter().enumerate();
-            let _ = declarations;
             let (declaring, declaration) = past.first_declaration[before.entity.index()];
             let shared = |ownership: &Ownership, a: usize, b: usize| {
                 ownership.together(a, b) || befriended(after, ownership, a, b)
@@ -492,11 +519,15 @@ fn befriended(project: &ProjectFacts, ownership: &Ownership, from: usize, to: us
     let names: Vec<&str> =
         ownership.owners[from].iter().map(|&owner| project.manifests[owner as usize].name.as_str()).collect();
     ownership.owners[to].iter().any(|&owner| {
-        let stated = project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
+        let stated =
+            project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
         stated
             || project.files.iter().enumerate().any(|(file, source)| {
                 ownership.owners.get(file).is_some_and(|owners| owners.contains(&owner))
-                    && source.facts.as_ref().is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
+                    && source
+                        .facts
+                        .as_ref()
+                        .is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
             })
     })
 }
@@ -518,7 +549,6 @@ fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<BTreeMap<Strin
 }
 
 fn renamed_pairs(past: &Past, renamed: &Renamed) -> Vec<(String, String)> {
-    let _ = &renamed.entity;
     let pairs = past.entity_texts.iter().zip(&renamed.text).filter(|(old, new)| old != new);
     let mut pairs: Vec<(String, String)> = pairs.map(|(old, new)| (old.clone(), new.clone())).collect();
     pairs.sort();
@@ -527,9 +557,15 @@ fn renamed_pairs(past: &Past, renamed: &Renamed) -> Vec<(String, String)> {
 }
 
 /// Turns the texts into the plan's files.
-fn finish(plan: &mut MovePlan, mut texts: Texts, moved: &Moved, expanded: &Expanded) -> Result<(), MoveError> {
+fn finish(
+    plan: &mut MovePlan,
+    mut texts: Texts,
+    moved: &Moved,
+    expanded: &Expanded,
+) -> Result<(), MoveError> {
     let after = |path: &ProjectPath| Paths { files: moved, folders: &expanded.folders }.after(path);
-    let changed: Vec<(ProjectPath, bool)> = texts.changed.iter().map(|(path, made)| (path.clone(), *made)).collect();
+    let changed: Vec<(ProjectPath, bool)> =
+        texts.changed.iter().map(|(path, made)| (path.clone(), *made)).collect();
     for (path, made) in changed {
         let new = after(&path);
         if made {
@@ -548,4 +584,3 @@ fn finish(plan: &mut MovePlan, mut texts: Texts, moved: &Moved, expanded: &Expan
     plan.changes.sort_by(|a, b| (&a.path, a.what, &a.detail).cmp(&(&b.path, b.what, &b.detail)));
     Ok(())
 }
-

@@ -46,7 +46,12 @@ pub struct Expanded {
 }
 
 /// Expands requests.
-pub fn expand(requests: &[Request], project: &ProjectFacts, table: &Table, ground: &Ground) -> Result<Expanded, MoveError> {
+pub fn expand(
+    requests: &[Request],
+    project: &ProjectFacts,
+    table: &Table,
+    ground: &Ground,
+) -> Result<Expanded, MoveError> {
     let mut expanded = Expanded::default();
     for request in requests {
         match &request.source {
@@ -54,7 +59,8 @@ pub fn expand(requests: &[Request], project: &ProjectFacts, table: &Table, groun
             Source::Name(name) => expand_name(name, &request.target, project, table, ground, &mut expanded)?,
         }
     }
-    let mut taken: Vec<&ProjectPath> = expanded.files.values().chain(expanded.types.iter().map(|t| &t.2)).collect();
+    let mut taken: Vec<&ProjectPath> =
+        expanded.files.values().chain(expanded.types.iter().map(|t| &t.2)).collect();
     taken.sort_unstable();
     if let Some(pair) = taken.windows(2).find(|pair| pair[0] == pair[1]) {
         return Err(MoveError::Collision(pair[0].clone()));

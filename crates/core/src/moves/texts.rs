@@ -21,7 +21,14 @@ pub struct Texts<'g> {
 impl<'g> Texts<'g> {
     /// Nothing changed yet.
     pub fn new(ground: &'g Ground<'g>) -> Self {
-        Self { ground, known: BTreeMap::new(), changed: BTreeMap::new(), pending: BTreeMap::new(), old: BTreeMap::new(), log: Vec::new() }
+        Self {
+            ground,
+            known: BTreeMap::new(),
+            changed: BTreeMap::new(),
+            pending: BTreeMap::new(),
+            old: BTreeMap::new(),
+            log: Vec::new(),
+        }
     }
 
     /// Notes that `old` will be called `new`; texts stay under the old path.
@@ -59,11 +66,6 @@ impl<'g> Texts<'g> {
         }
         self.log.push(Change { path: path.clone(), what: edit.what, detail: detail.into() });
         edits.push(edit);
-    }
-
-    /// The edits collected for `path`.
-    pub fn pending(&self, path: &ProjectPath) -> &[Edit] {
-        self.pending.get(path).map_or(&[], |edits| edits)
     }
 
     /// Applies all collected edits and returns the paths that they changed.

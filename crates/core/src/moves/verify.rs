@@ -23,7 +23,8 @@ pub fn verify(
         let old = texts.old_path(&file.path);
         if let (true, Some(language)) = (texts.changed.contains_key(&old), file.language) {
             let text = texts.get(&old)?;
-            file.facts = Some(ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true }));
+            file.facts =
+                Some(ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true }));
         }
     }
     for manifest in &mut after.manifests {
@@ -54,7 +55,11 @@ pub fn verify(
         }
     }
     if !lost.is_empty() {
-        let more = if lost.len() > LISTED { format!(" … and {} more", lost.len() - LISTED) } else { String::new() };
+        let more = if lost.len() > LISTED {
+            format!(" … and {} more", lost.len() - LISTED)
+        } else {
+            String::new()
+        };
         let shown = lost[..lost.len().min(LISTED)].join("; ");
         plan.refusals.push(format!("{} names would not mean what they mean now: {shown}{more}", lost.len()));
     }

@@ -105,7 +105,10 @@ impl<'p> World<'p> {
         let world = &*self;
         self.references = (0..world.project.files.len())
             .into_par_iter()
-            .map_init(|| Visibility::new(&world.table), |view, file| references::references_of(world, file, view))
+            .map_init(
+                || Visibility::new(&world.table),
+                |view, file| references::references_of(world, file, view),
+            )
             .collect();
     }
 

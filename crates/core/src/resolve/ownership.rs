@@ -45,7 +45,8 @@ impl Ownership {
             }
             self.list(project, manifest, index as u32);
             for import in manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Import) {
-                let found = resolve(manifest, &import.written).and_then(|path| project.manifest(path.as_str()));
+                let found =
+                    resolve(manifest, &import.written).and_then(|path| project.manifest(path.as_str()));
                 if let Some(settings) = found {
                     self.list(project, &project.manifests[settings], index as u32);
                 }
@@ -169,7 +170,8 @@ impl Ownership {
                 let settings = project.manifests.iter().filter(|other| other.kind == "settings");
                 let holding = settings.filter(|other| {
                     other.path.as_ref().is_some_and(|p| {
-                        p.file_name().eq_ignore_ascii_case("Directory.Build.props") && path.is_within(p.parent())
+                        p.file_name().eq_ignore_ascii_case("Directory.Build.props")
+                            && path.is_within(p.parent())
                     })
                 });
                 let nearest = holding
@@ -248,7 +250,8 @@ impl Ownership {
 
 /// A folder's name as a part of a namespace.
 fn identifier(part: &str) -> String {
-    let mut out: String = part.chars().map(|c| if c.is_alphanumeric() || c == '_' || c == '.' { c } else { '_' }).collect();
+    let mut out: String =
+        part.chars().map(|c| if c.is_alphanumeric() || c == '_' || c == '.' { c } else { '_' }).collect();
     if out.starts_with(|c: char| c.is_ascii_digit()) {
         out.insert(0, '_');
     }
@@ -265,7 +268,8 @@ fn excluded(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
 /// The only manifest with the file name of a path that leads nowhere: what was moved is still meant.
 fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
     let name = written.rsplit(['/', '\\']).next()?;
-    let named = |manifest: &ManifestFacts| manifest.path.as_ref().is_some_and(|path| path.file_name() == name);
+    let named =
+        |manifest: &ManifestFacts| manifest.path.as_ref().is_some_and(|path| path.file_name() == name);
     let mut found = project.manifests.iter().enumerate().filter(|(_, manifest)| named(manifest));
     match (found.next(), found.next()) {
         (Some((only, _)), None) => Some(only as u32),
@@ -275,7 +279,8 @@ fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
 
 /// A path written in `manifest`, from the project's root.
 pub fn resolve(manifest: &ManifestFacts, written: &str) -> Option<ProjectPath> {
-    let written = written.replace("$(MSBuildThisFileDirectory)", "").replace("$(MSBuildProjectDirectory)", ".");
+    let written =
+        written.replace("$(MSBuildThisFileDirectory)", "").replace("$(MSBuildProjectDirectory)", ".");
     if written.contains("$(") {
         return None;
     }

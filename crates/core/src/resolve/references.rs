@@ -106,7 +106,9 @@ fn inside(world: &World, container: Container, name: Name, arity: u8) -> Option<
         return Some(Target::Entity(entity));
     }
     match container {
-        Container::Namespace(id) if arity == 0 => world.table.child_namespace(id, name).map(Target::Namespace),
+        Container::Namespace(id) if arity == 0 => {
+            world.table.child_namespace(id, name).map(Target::Namespace)
+        }
         _ => None,
     }
 }
@@ -130,19 +132,18 @@ impl Resolver<'_, '_> {
         let parent = used.parent.get();
         let state = match parent {
             Ok(Root::Member) => State::Unknown,
-            Ok(Root::Global) => self.state(inside(
-                self.world,
-                Container::Namespace(NamespaceId(0)),
-                used.name,
-                used.arity,
-            )),
+            Ok(Root::Global) => {
+                self.state(inside(self.world, Container::Namespace(NamespaceId(0)), used.name, used.arity))
+            }
             Ok(Root::Scope(_)) if used.context == Context::Import => State::Unknown,
             Ok(Root::Scope(scope)) => self.head(scope, used),
             Err(parent) => self.below(parent, used),
         };
         let on_value = match parent {
             Ok(root) => root == Root::Member,
-            Err(parent) => matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_)),
+            Err(parent) => {
+                matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_))
+            }
         };
         if used.called && on_value && self.world.table.extensions.contains_key(&used.name) {
             self.calls.push(at);
@@ -165,7 +166,8 @@ impl Resolver<'_, '_> {
     }
 
     fn add(&mut self, at: u32, used: &Use, entity: EntityId, extension: bool) {
-        let list = if used.context == Context::Weak { &mut self.found.weak } else { &mut self.found.references };
+        let list =
+            if used.context == Context::Weak { &mut self.found.weak } else { &mut self.found.references };
         list.push(Reference { used: at, entity, count: used.count, extension });
     }
 
@@ -185,7 +187,10 @@ impl Resolver<'_, '_> {
             Context::Attribute => table.attribute_names.get(&used.name).copied(),
             _ => None,
         };
-        if suffixed.is_none() && !self.aliases.contains(&used.name) && table.candidates(used.name, used.arity).is_empty() {
+        if suffixed.is_none()
+            && !self.aliases.contains(&used.name)
+            && table.candidates(used.name, used.arity).is_empty()
+        {
             return State::Unknown;
         }
         if self.entered != Some(scope) {
@@ -225,7 +230,9 @@ impl Resolver<'_, '_> {
         while let Some(found) = self.facts.scopes.get(at as usize) {
             if let Some(declaration) = self.facts.type_of(at)
                 && self.facts.members.iter().any(|member| {
-                    member.kind == MemberKind::TypeParameter && member.owner == declaration && member.name == name
+                    member.kind == MemberKind::TypeParameter
+                        && member.owner == declaration
+                        && member.name == name
                 })
             {
                 return true;
@@ -271,7 +278,9 @@ impl Resolver<'_, '_> {
                 _ => None,
             };
             for name in suffixed.into_iter().chain([&used.name]) {
-                if let Some(found) = self.world.table.child_entity(Container::Entity(around), *name, used.arity) {
+                if let Some(found) =
+                    self.world.table.child_entity(Container::Entity(around), *name, used.arity)
+                {
                     return State::Entity(found);
                 }
             }
@@ -286,7 +295,9 @@ impl Resolver<'_, '_> {
             || table.entities[entity.index()].declarations.iter().any(|(file, declaration)| {
                 self.world.project.files[*file as usize].facts.as_ref().is_some_and(|facts| {
                     facts.members.iter().any(|member| {
-                        member.owner == *declaration && member.kind == MemberKind::Static && member.name == name
+                        member.owner == *declaration
+                            && member.kind == MemberKind::Static
+                            && member.name == name
                     })
                 })
             })
@@ -301,8 +312,12 @@ impl Resolver<'_, '_> {
         }
         let calls = std::mem::take(&mut self.calls);
         let visible = self.visible_namespaces();
-        let mut served: Vec<NamespaceId> =
-            self.found.references.iter().map(|reference| self.world.table.namespace_of(reference.entity)).collect();
+        let mut served: Vec<NamespaceId> = self
+            .found
+            .references
+            .iter()
+            .map(|reference| self.world.table.namespace_of(reference.entity))
+            .collect();
         for sure in [true, false] {
             for at in &calls {
                 let used = self.facts.uses[*at as usize];
@@ -312,7 +327,8 @@ impl Resolver<'_, '_> {
                 let owners = &self.world.table.extensions[&used.name];
                 for owner in owners.clone() {
                     let namespace = self.world.table.namespace_of(owner);
-                    let Some(imported) = visible.iter().find(|(id, _)| *id == namespace).map(|found| found.1) else {
+                    let Some(imported) = visible.iter().find(|(id, _)| *id == namespace).map(|found| found.1)
+                    else {
                         continue;
                     };
                     let needed = sure || imported && !served.contains(&namespace);
@@ -331,11 +347,8 @@ impl Resolver<'_, '_> {
     /// All namespaces that some scope of the file sees, and whether only by an import.
     fn visible_namespaces(&mut self) -> Vec<(NamespaceId, bool)> {
         let mut found: Vec<(NamespaceId, bool)> = Vec::new();
-        let owners: Vec<NamespaceId> = self
-            .calls_owners()
-            .into_iter()
-            .map(|owner| self.world.table.namespace_of(owner))
-            .collect();
+        let owners: Vec<NamespaceId> =
+            self.calls_owners().into_iter().map(|owner| self.world.table.namespace_of(owner)).collect();
         for scope in 0..self.facts.scopes.len() as u32 {
             if self.facts.type_of(scope).is_some() {
                 continue;

@@ -100,7 +100,8 @@ impl Table {
         for (file, source) in project.files.iter().enumerate() {
             let facts = source.facts.as_ref().unwrap_or(&nothing);
             table.texts.extend(&facts.texts);
-            let implicit = facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
+            let implicit =
+                facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
             table.enter_scopes(facts, implicit);
             table.enter_declarations(file, facts, source.path.stem(), &mut known);
         }
@@ -178,7 +179,8 @@ impl Table {
     }
 
     fn enter_suffixes(&mut self, languages: &[&dyn Language]) {
-        let mut suffixes: Vec<&str> = languages.iter().map(|language| language.naming().attribute_suffix).collect();
+        let mut suffixes: Vec<&str> =
+            languages.iter().map(|language| language.naming().attribute_suffix).collect();
         suffixes.sort_unstable();
         suffixes.dedup();
         for suffix in suffixes.into_iter().filter(|suffix| !suffix.is_empty()) {
@@ -192,7 +194,8 @@ impl Table {
     }
 
     fn enter_members(&mut self, project: &ProjectFacts) {
-        let facts = || project.files.iter().enumerate().filter_map(|(at, file)| Some((at, file.facts.as_ref()?)));
+        let facts =
+            || project.files.iter().enumerate().filter_map(|(at, file)| Some((at, file.facts.as_ref()?)));
         for (file, facts) in facts() {
             for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
                 let owner = self.declared[file][member.owner as usize];
@@ -243,7 +246,8 @@ impl Table {
 
     /// The namespace spelled `text`, if anything declares it.
     pub fn namespace_named(&self, text: &str) -> Option<NamespaceId> {
-        text.split('.').try_fold(NamespaceId(0), |id, part| self.child_namespace(id, Name::new(part.as_bytes())))
+        text.split('.')
+            .try_fold(NamespaceId(0), |id, part| self.child_namespace(id, Name::new(part.as_bytes())))
     }
 
     /// The full name of a namespace; empty for the outermost.

@@ -193,7 +193,8 @@ impl Visibility {
             // Equally near, a type beats a namespace.
             let is_namespace = matches!(target, Target::Namespace(_));
             if best.is_none_or(|(best_rank, best_unseen, best_target)| {
-                (unseen, rank, is_namespace) < (best_unseen, best_rank, matches!(best_target, Target::Namespace(_)))
+                (unseen, rank, is_namespace)
+                    < (best_unseen, best_rank, matches!(best_target, Target::Namespace(_)))
             }) {
                 best = Some((rank, unseen, *target));
             }
@@ -276,15 +277,19 @@ pub fn shared_imports(world: &World) -> Vec<SharedImports> {
     let manifests = &world.project.manifests;
     let stated: Vec<Vec<NamespaceId>> = manifests
         .iter()
-        .map(|manifest| manifest.imports.iter().filter_map(|text| world.table.namespace_named(text)).collect())
+        .map(|manifest| {
+            manifest.imports.iter().filter_map(|text| world.table.namespace_named(text)).collect()
+        })
         .collect();
     let mut shared: Vec<SharedImports> = vec![SharedImports::default(); manifests.len()];
     for ((at, manifest), own) in manifests.iter().enumerate().zip(&mut shared) {
         own.namespaces.extend(&stated[at]);
         // Settings above a manifest count for it too.
-        for (settings, brought) in manifests.iter().zip(&stated).filter(|(other, _)| other.kind == "settings") {
+        for (settings, brought) in manifests.iter().zip(&stated).filter(|(other, _)| other.kind == "settings")
+        {
             let folder = settings.path.as_ref().map(|path| path.parent());
-            let within = folder.is_some_and(|folder| manifest.path.as_ref().is_some_and(|p| p.is_within(folder)));
+            let within =
+                folder.is_some_and(|folder| manifest.path.as_ref().is_some_and(|p| p.is_within(folder)));
             if within && manifest.kind == "project" {
                 own.namespaces.extend(brought);
             }
@@ -292,7 +297,9 @@ pub fn shared_imports(world: &World) -> Vec<SharedImports> {
     }
     for (file, source) in world.project.files.iter().enumerate() {
         let Some(facts) = &source.facts else { continue };
-        for (import, target) in facts.imports.iter().zip(&world.imports[file]).filter(|(import, _)| import.global) {
+        for (import, target) in
+            facts.imports.iter().zip(&world.imports[file]).filter(|(import, _)| import.global)
+        {
             for owner in &world.ownership.owners[file] {
                 let shared = &mut shared[*owner as usize];
                 match (import.kind, *target) {

@@ -11,5 +11,7 @@ pub static LANGUAGES: &[&dyn Language] = &[&csharp::CSharp, &razor::Razor, &xaml
 
 /// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {
-    LANGUAGES.iter().position(|language| language.extensions().iter().any(|ext| ext.eq_ignore_ascii_case(extension)))
+    LANGUAGES
+        .iter()
+        .position(|language| language.extensions().iter().any(|ext| ext.eq_ignore_ascii_case(extension)))
 }

@@ -6,8 +6,8 @@
 use super::csharp::{NAMING, read_code, read_import_target, read_members, read_type};
 use crate::cursor::{Cursor, in_word};
 use ferngate_model::{
-    Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, ImportSpelling, Language, Name,
-    Naming, Recorder, Root, ScopeKind, Span,
+    Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, ImportSpelling, Language,
+    Name, Naming, Recorder, Root, ScopeKind, Span,
 };
 
 /// Razor files.
@@ -112,9 +112,13 @@ impl Page<'_, '_> {
                 let word_start = self.cursor.at;
                 match self.cursor.word() {
                     b"using" if self.cursor.peek(0) == b' ' => self.using(start),
-                    b"inherits" | b"implements" | b"model" | b"inject" | b"attribute" | b"layout" => self.directive(),
+                    b"inherits" | b"implements" | b"model" | b"inject" | b"attribute" | b"layout" => {
+                        self.directive()
+                    }
                     b"code" | b"functions" => self.members(),
-                    b"namespace" | b"page" | b"section" | b"rendermode" | b"typeparam" => self.cursor.to_line_end(),
+                    b"namespace" | b"page" | b"section" | b"rendermode" | b"typeparam" => {
+                        self.cursor.to_line_end()
+                    }
                     b"" => {}
                     _ => self.expression(word_start),
                 }
@@ -146,7 +150,8 @@ impl Page<'_, '_> {
         }
         let bytes = line.of(self.text);
         let lead = bytes.iter().take_while(|byte| byte.is_ascii_whitespace()).count();
-        let length = bytes[lead..].iter().take_while(|&&byte| in_word(byte) || byte == b'.' || byte == b':').count();
+        let length =
+            bytes[lead..].iter().take_while(|&&byte| in_word(byte) || byte == b'.' || byte == b':').count();
         let from = line.start as usize + lead;
         let target_span = Span::new(from, from + length);
         if let Some(target) = read_import_target(self.text, target_span, 0, self.recorder) {

@@ -7,7 +7,8 @@ use super::csharp::{NAMING, read_import_target};
 use crate::cursor::in_word;
 use crate::xml::{Attribute, Piece, pieces};
 use ferngate_model::{
-    ChainLink, Context, Import, ImportKind, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
+    ChainLink, Context, Import, ImportKind, ImportSpelling, Language, Name, Naming, Recorder, Root,
+    ScopeKind, Span,
 };
 
 /// XAML files.
@@ -69,7 +70,8 @@ impl Page<'_, '_> {
     /// `xmlns:labels="clr-namespace:Mossgrove.Labels;assembly=Mossgrove.Labels"`
     fn prefix(&mut self, attribute: &Attribute) {
         let value = attribute.value.of(self.text);
-        let Some(scheme) = [&b"clr-namespace:"[..], b"using:"].into_iter().find(|scheme| value.starts_with(scheme))
+        let Some(scheme) =
+            [&b"clr-namespace:"[..], b"using:"].into_iter().find(|scheme| value.starts_with(scheme))
         else {
             return;
         };
@@ -96,7 +98,9 @@ impl Page<'_, '_> {
     fn prefixed(&mut self, name: Span) {
         let bytes = name.of(self.text);
         let Some(colon) = memchr::memchr(b':', bytes) else { return };
-        let Some(&(_, scope)) = self.prefixes.iter().find(|(prefix, _)| prefix == &bytes[..colon]) else { return };
+        let Some(&(_, scope)) = self.prefixes.iter().find(|(prefix, _)| prefix == &bytes[..colon]) else {
+            return;
+        };
         let rest = Span::new(name.start as usize + colon + 1, name.end as usize);
         let links = links(self.text, rest);
         self.recorder.chain(Root::Scope(scope), &links, Context::Type, false);

@@ -6,7 +6,8 @@ mod solution;
 use ferngate_model::ManifestReader;
 
 /// All manifest readers.
-pub static MANIFESTS: &[&dyn ManifestReader] = &[&project::MsBuild, &solution::Solution, &solution::XmlSolution];
+pub static MANIFESTS: &[&dyn ManifestReader] =
+    &[&project::MsBuild, &solution::Solution, &solution::XmlSolution];
 
 /// The reader for a file of this name, as an index into [`MANIFESTS`].
 pub fn manifest_of(file_name: &str) -> Option<usize> {

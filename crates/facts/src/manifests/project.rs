@@ -4,7 +4,9 @@
 //! Conditions are not evaluated: what stands in any branch counts.
 
 use crate::xml::{Attribute, Piece, decode, pieces, whole_lines};
-use ferngate_model::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span};
+use ferngate_model::{
+    ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
+};
 
 /// MSBuild files.
 #[derive(Debug)]
@@ -68,7 +70,8 @@ impl Reader<'_> {
                 let mentions_before = self.facts.mentions.len();
                 let references_before = self.facts.references.len();
                 let include = self.item(&name, &attributes, span);
-                let reference = (self.facts.references.len() > references_before).then_some(references_before);
+                let reference =
+                    (self.facts.references.len() > references_before).then_some(references_before);
                 let mentions = mentions_before..self.facts.mentions.len();
                 let element = Element { name, start: span.start as usize, reference, mentions, include };
                 self.property = None;
@@ -107,8 +110,14 @@ impl Reader<'_> {
             "Compile" => ItemAction::Compile,
             "ProjectReference" => ItemAction::Reference,
             "Import" => ItemAction::Import,
-            "EmbeddedResource" | "Content" | "None" | "Page" | "ApplicationDefinition" | "Resource"
-            | "AdditionalFiles" | "SplashScreen" => ItemAction::Content,
+            "EmbeddedResource"
+            | "Content"
+            | "None"
+            | "Page"
+            | "ApplicationDefinition"
+            | "Resource"
+            | "AdditionalFiles"
+            | "SplashScreen" => ItemAction::Content,
             "Using" => {
                 self.facts.imports.extend(include.map(|span| decode(span.of(self.text))));
                 return None;
@@ -217,7 +226,8 @@ impl Reader<'_> {
         let newline = if memchr::memmem::find(self.text, b"\r\n").is_some() { "\r\n" } else { "\n" };
         if let Some(last) = last {
             let line = whole_lines(self.text, last);
-            let indent = String::from_utf8_lossy(&self.text[line.start as usize..last.start as usize]).into_owned();
+            let indent =
+                String::from_utf8_lossy(&self.text[line.start as usize..last.start as usize]).into_owned();
             let before = format!("{newline}{indent}<{name} Include=\"");
             return Some((last.end as usize, before, "\" />".to_owned()));
         }
@@ -245,7 +255,12 @@ mod tests {
         let written: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
         assert_eq!(
             written,
-            ["Tours\\Tour.cs", "..\\Shared\\Clock.cs", "..\\Catalogue\\Catalogue.csproj", "..\\lib\\Labels.dll"]
+            [
+                "Tours\\Tour.cs",
+                "..\\Shared\\Clock.cs",
+                "..\\Catalogue\\Catalogue.csproj",
+                "..\\lib\\Labels.dll"
+            ]
         );
         assert_eq!(facts.references.len(), 2);
         assert_eq!(facts.references[1].target, "Labels");

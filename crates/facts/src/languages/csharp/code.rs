@@ -1,7 +1,7 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
-use super::{Arguments, Chain, FrameKind, Reader};
 use super::lexer::{Kind, Token, Word};
+use super::{Arguments, Chain, FrameKind, Reader};
 use ferngate_model::{Context, Root};
 
 impl Reader<'_, '_> {
@@ -152,7 +152,9 @@ impl Reader<'_, '_> {
         let scope = self.scope();
         self.advance();
         match word {
-            Word::New if self.token.is_identifier() => drop(self.type_reference(scope)),
+            Word::New if self.token.is_identifier() => {
+                self.type_reference(scope);
+            }
             Word::Is | Word::As => self.pattern(scope),
             Word::Case if self.token.is_identifier() => self.bare_name(scope),
             _ => {}
@@ -207,7 +209,9 @@ impl Reader<'_, '_> {
         let [opens, operator] = self.before;
         if opens.is(b'(') && matches!(operator.word, Word::TypeOperator | Word::Catch) {
             self.type_reference(scope);
-            return if operator.word == Word::Catch { self.local() };
+            return if operator.word == Word::Catch {
+                self.local()
+            };
         }
         let cast = opens.is(b'(') && !self.calls_before();
         let chain = self.chain(scope, Arguments::Unsure);
@@ -279,14 +283,17 @@ impl Reader<'_, '_> {
     /// Words that are identifiers elsewhere; `true` where the word was dealt with.
     fn contextual(&mut self) -> bool {
         let next = self.peek();
-        let before_name = matches!(next.kind, Kind::Identifier | Kind::Keyword | Kind::Literal | Kind::Interpolated);
+        let before_name =
+            matches!(next.kind, Kind::Identifier | Kind::Keyword | Kind::Literal | Kind::Interpolated);
         match self.token.word {
             Word::Var if next.is_identifier() => {
                 self.advance();
                 self.local();
                 true
             }
-            Word::Prefix | Word::Query | Word::Where if before_name || next.is(b'(') && self.before[0].is_identifier() => {
+            Word::Prefix | Word::Query | Word::Where
+                if before_name || next.is(b'(') && self.before[0].is_identifier() =>
+            {
                 self.advance();
                 true
             }
@@ -318,7 +325,8 @@ impl Reader<'_, '_> {
             Kind::Mark(b'?') => {
                 let (name, after) = self.peek_two();
                 name.is_identifier()
-                    && (matches!(after.kind, Kind::Mark(b'=' | b';' | b',' | b')')) || after.word == Word::Argument)
+                    && (matches!(after.kind, Kind::Mark(b'=' | b';' | b',' | b')'))
+                        || after.word == Word::Argument)
                     && !chain.links().first().is_some_and(|link| self.locals.contains(&link.name))
             }
             _ => false,
@@ -333,7 +341,13 @@ impl Reader<'_, '_> {
             Kind::Mark(b']' | b'>') => true,
             Kind::Keyword => matches!(
                 token.word,
-                Word::Before | Word::Using | Word::Fixed | Word::TypeOperator | Word::Base | Word::This | Word::Builtin
+                Word::Before
+                    | Word::Using
+                    | Word::Fixed
+                    | Word::TypeOperator
+                    | Word::Base
+                    | Word::This
+                    | Word::Builtin
             ),
             _ => false,
         }

@@ -1,7 +1,7 @@
 //! Declarations: namespaces, usings, attributes, types and the heads of their members.
 
-use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader, namespace_kind};
 use super::lexer::{Kind, Word};
+use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader, namespace_kind};
 use crate::cursor::in_word;
 use ferngate_model::{
     Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, Name,
@@ -56,7 +56,9 @@ impl Reader<'_, '_> {
                 }
             }
             (Kind::Mark(b'~'), _) => self.advance(),
-            (Kind::Identifier | Kind::Mark(b'('), _) | (Kind::Keyword, Word::Builtin) => self.typed_member(modifiers),
+            (Kind::Identifier | Kind::Mark(b'('), _) | (Kind::Keyword, Word::Builtin) => {
+                self.typed_member(modifiers)
+            }
             (Kind::End, _) => {}
             _ if frame.kind == FrameKind::File && !self.token.is(b';') => self.statement(),
             _ => self.advance(),
@@ -90,7 +92,8 @@ impl Reader<'_, '_> {
     }
 
     fn modifiers(&mut self) -> Modifiers {
-        let mut modifiers = Modifiers { start: self.token.start, word: self.token.start, ..Modifiers::default() };
+        let mut modifiers =
+            Modifiers { start: self.token.start, word: self.token.start, ..Modifiers::default() };
         loop {
             let access = match self.token.word {
                 Word::Public => Some(Access::Public),
@@ -292,7 +295,14 @@ impl Reader<'_, '_> {
         }
     }
 
-    fn declare(&mut self, modifiers: Modifiers, kind: DeclarationKind, name: Name, span: Span, arity: u8) -> u32 {
+    fn declare(
+        &mut self,
+        modifiers: Modifiers,
+        kind: DeclarationKind,
+        name: Name,
+        span: Span,
+        arity: u8,
+    ) -> u32 {
         let frame = self.frame();
         let nested = frame.kind == FrameKind::Type;
         let text = String::from_utf8_lossy(span.of(self.text)).into_owned();
@@ -552,7 +562,9 @@ impl Reader<'_, '_> {
             if matches!(self.token.kind, Kind::Identifier) {
                 let name = self.token.name;
                 match record {
-                    Some(owner) => self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name }),
+                    Some(owner) => {
+                        self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name })
+                    }
                     None => self.locals.push(name),
                 }
                 self.advance();

@@ -219,7 +219,8 @@ impl<'t> Lexer<'t> {
         let start = self.cursor.at;
         let text = self.cursor.word();
         let name = Name::new(text);
-        let word = if text[0].is_ascii_lowercase() && text.len() <= 10 { self.words.get(name) } else { Word::None };
+        let word =
+            if text[0].is_ascii_lowercase() && text.len() <= 10 { self.words.get(name) } else { Word::None };
         let kind = if word.reserved() { Kind::Keyword } else { Kind::Identifier };
         Token { kind, word, name, start, end: self.cursor.at }
     }
@@ -487,7 +488,8 @@ impl<'t> Lexer<'t> {
                         return Self::may_follow_type_arguments(&text[at + 1..]);
                     }
                 }
-                b',' | b'.' | b'?' | b'[' | b']' | b'*' | b':' | b'(' | b')' | b' ' | b'\t' | b'\r' | b'\n' | b'@' => {}
+                b',' | b'.' | b'?' | b'[' | b']' | b'*' | b':' | b'(' | b')' | b' ' | b'\t' | b'\r'
+                | b'\n' | b'@' => {}
                 b'0'..=b'9' if !after_word => return false,
                 _ if in_word(byte) => {}
                 _ => return false,
@@ -520,7 +522,13 @@ impl<'t> Lexer<'t> {
         let mut bytes = rest.iter().copied().skip_while(u8::is_ascii_whitespace);
         match (bytes.next(), bytes.next()) {
             (Some(b'=' | b'!'), second) => second == Some(b'=') || second == Some(b'>'),
-            (Some(b'(' | b')' | b']' | b'}' | b'{' | b':' | b';' | b',' | b'.' | b'?' | b'|' | b'^' | b'&' | b'['), _) => true,
+            (
+                Some(
+                    b'(' | b')' | b']' | b'}' | b'{' | b':' | b';' | b',' | b'.' | b'?' | b'|' | b'^' | b'&'
+                    | b'[',
+                ),
+                _,
+            ) => true,
             (Some(byte), _) => class(byte) == ByteClass::Letter || byte == b'@',
             _ => false,
         }

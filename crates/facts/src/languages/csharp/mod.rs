@@ -365,7 +365,9 @@ impl<'t, 'r> Reader<'t, 'r> {
                     self.locals.push(self.token.name);
                     self.advance();
                 }
-                Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => drop(self.type_reference(scope)),
+                Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
+                    self.type_reference(scope);
+                }
                 Kind::Keyword | Kind::Identifier => self.advance(),
                 Kind::Mark(b'?' | b'*' | b'(' | b')' | b']') => self.advance(),
                 _ => break,

@@ -1,0 +1,37 @@
+use crate::sketch::{Sketch, Tie};
+
+/// The sketch as lines of text: shelves from the top, under each box what it uses, the strongest first. `!` marks a
+/// tie that runs upwards, `o` one that is part of a cycle.
+pub fn to_text(sketch: &Sketch) -> String {
+    let mut out = String::new();
+    let top = sketch.shapes.iter().map(|shape| shape.shelf).max().unwrap_or(0);
+    let width = sketch.shapes.iter().map(|shape| shape.name.chars().count()).max().unwrap_or(0);
+    for shelf in (0..=top).rev() {
+        let on_shelf: Vec<usize> =
+            (0..sketch.shapes.len()).filter(|&at| sketch.shapes[at].shelf == shelf).collect();
+        if on_shelf.is_empty() {
+            continue;
+        }
+        let place = if shelf == 0 { " (core)" } else { "" };
+        out.push_str(&format!("shelf {shelf}{place}\n"));
+        for at in on_shelf {
+            let shape = &sketch.shapes[at];
+            let pad = " ".repeat(width - shape.name.chars().count());
+            out.push_str(format!("  {}{pad}  {}", shape.name, shape.note).trim_end());
+            out.push('\n');
+            let mut ties: Vec<&Tie> = sketch.ties.iter().filter(|tie| tie.from == at).collect();
+            ties.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.to));
+            for tie in ties {
+                let mark = if sketch.runs_upwards(tie) {
+                    '!'
+                } else if tie.in_cycle {
+                    'o'
+                } else {
+                    ' '
+                };
+                out.push_str(&format!("   {mark} → {}  {}\n", sketch.shapes[tie.to].name, tie.weight));
+            }
+        }
+    }
+    out
+}
