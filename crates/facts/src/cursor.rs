@@ -12,6 +12,8 @@ pub enum ByteClass {
     Letter,
     /// `0` to `9`.
     Digit,
+    /// A slash, a hash, a quote or another byte that may begin something longer.
+    Special,
     /// Everything else.
     Mark,
 }
@@ -24,6 +26,7 @@ const CLASSES: [ByteClass; 256] = {
             b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c => ByteClass::Blank,
             b'a'..=b'z' | b'A'..=b'Z' | b'_' | 0x80..=0xff => ByteClass::Letter,
             b'0'..=b'9' => ByteClass::Digit,
+            b'/' | b'#' | b'"' | b'\'' | b'@' | b'$' | b'=' | b':' => ByteClass::Special,
             _ => ByteClass::Mark,
         };
         byte += 1;
@@ -108,7 +111,9 @@ impl<'t> Cursor<'t> {
     /// Reads the identifier that begins here as a [`Name`].
     #[inline]
     pub fn name(&mut self) -> Name {
-        Name::new(self.word())
+        let (length, name) = Name::scan(&self.text[..self.end], self.at);
+        self.at += length;
+        name
     }
 
     /// Goes to the next line feed, or to the end.

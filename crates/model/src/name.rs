@@ -16,7 +16,7 @@ impl Name {
     /// The name spelled by `bytes`.
     #[inline]
     pub fn new(bytes: &[u8]) -> Self {
-        let mut hash = SEED ^ (bytes.len() as u64).wrapping_mul(STEP);
+        let mut hash = SEED;
         let (words, tail) = bytes.as_chunks::<8>();
         for word in words {
             hash = fold(hash ^ u64::from_le_bytes(*word));
@@ -24,7 +24,38 @@ impl Name {
         if !tail.is_empty() {
             hash = fold(hash ^ short_word(tail));
         }
-        Self(hash)
+        Self::finish(hash, bytes.len())
+    }
+
+    /// The identifier at `at`, as far as letters, digits, underscores and bytes beyond ASCII go: its length and name.
+    /// Eight bytes are looked at together, so that short identifiers take no loop.
+    #[inline]
+    pub fn scan(text: &[u8], at: usize) -> (usize, Self) {
+        let (mut hash, mut length) = (SEED, 0);
+        loop {
+            let from = at + length;
+            let word = match text.get(from..from + 8) {
+                Some(bytes) => u64::from_le_bytes([
+                    bytes[0], bytes[1], bytes[2], bytes[3], bytes[4], bytes[5], bytes[6], bytes[7],
+                ]),
+                None => short_word(text.get(from..).unwrap_or_default()),
+            };
+            let inside = leading_word_bytes(word);
+            if inside == 8 {
+                hash = fold(hash ^ word);
+                length += 8;
+                continue;
+            }
+            if inside > 0 {
+                hash = fold(hash ^ (word & ((1 << (8 * inside)) - 1)));
+            }
+            return (length + inside, Self::finish(hash, length + inside));
+        }
+    }
+
+    #[inline]
+    fn finish(hash: u64, length: usize) -> Self {
+        Self(fold(hash ^ length as u64))
     }
 
     /// The same name told apart by `extra`, such as a number of type parameters.
@@ -34,18 +65,29 @@ impl Name {
     }
 }
 
-/// Up to seven bytes as one word, without a loop over them.
+/// Up to seven bytes as one word, the rest zero.
 #[inline]
 fn short_word(tail: &[u8]) -> u64 {
-    if tail.len() >= 4 {
-        let low = u32::from_le_bytes([tail[0], tail[1], tail[2], tail[3]]);
-        let at = tail.len() - 4;
-        let high = u32::from_le_bytes([tail[at], tail[at + 1], tail[at + 2], tail[at + 3]]);
-        u64::from(low) | u64::from(high) << 32
-    } else {
-        let middle = tail[tail.len() / 2];
-        u64::from(tail[0]) | u64::from(middle) << 8 | u64::from(tail[tail.len() - 1]) << 16
-    }
+    tail.iter().take(8).rev().fold(0, |word, &byte| word << 8 | u64::from(byte))
+}
+
+const HIGH: u64 = 0x8080_8080_8080_8080;
+
+const fn all(byte: u8) -> u64 {
+    byte as u64 * 0x0101_0101_0101_0101
+}
+
+/// How many bytes of `word`, from the lowest, may stand in an identifier. Each byte is compared in its own lane: with
+/// the top bit cleared, adding `0x80 - n` sets it for values from `n` on, and never carries into the next lane.
+#[inline]
+fn leading_word_bytes(word: u64) -> usize {
+    let low = word & !HIGH;
+    let folded = low | all(0x20);
+    let letter = (folded + all(0x80 - b'a')) & !(folded + all(0x80 - b'z' - 1));
+    let digit = (low + all(0x80 - b'0')) & !(low + all(0x80 - b'9' - 1));
+    let underscore = !((low ^ all(b'_')) + all(0x7f));
+    let inside = (letter | digit | underscore | word) & HIGH;
+    (!inside & HIGH).trailing_zeros() as usize / 8
 }
 
 #[inline]
@@ -90,6 +132,20 @@ impl NameTexts {
 mod tests {
     use super::*;
     use std::collections::HashMap;
+
+    #[test]
+    fn scanning_finds_what_is_spelled() {
+        for byte in 0..=255u8 {
+            let inside = byte.is_ascii_alphanumeric() || byte == b'_' || byte >= 0x80;
+            for length in 0..20 {
+                let mut text = vec![b'a'; length];
+                text.push(byte);
+                text.extend(b"+tail of the text");
+                let expected = if inside { length + 1 } else { length };
+                assert_eq!(Name::scan(&text, 0), (expected, Name::new(&text[..expected])), "{byte} {length}");
+            }
+        }
+    }
 
     #[test]
     fn near_alike_names_differ() {

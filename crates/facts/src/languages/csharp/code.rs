@@ -1,14 +1,14 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
-use super::lexer::{Kind, Token, Word};
-use super::{Arguments, Chain, FrameKind, Reader};
+use super::lexer::{Kind, Word};
+use super::{Arguments, Before, Chain, FrameKind, Reader};
 use ferngate_model::{Context, Root};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.
     pub(super) fn code(&mut self) {
         let base = self.frames.len();
-        self.before = [Token { kind: Kind::Mark(b';'), ..self.token }; 2];
+        self.before = [(Kind::Mark(b';'), Word::None); 2];
         loop {
             let top = self.frames.len() - 1;
             let frame = &mut self.frames[top];
@@ -74,7 +74,7 @@ impl Reader<'_, '_> {
 
     /// Reads code until nothing is left.
     pub(super) fn code_to_end(&mut self) {
-        self.before = [Token { kind: Kind::Mark(b';'), ..self.token }; 2];
+        self.before = [(Kind::Mark(b';'), Word::None); 2];
         while self.token.kind != Kind::End {
             self.code_token();
         }
@@ -207,13 +207,13 @@ impl Reader<'_, '_> {
         }
         let scope = self.scope();
         let [opens, operator] = self.before;
-        if opens.is(b'(') && matches!(operator.word, Word::TypeOperator | Word::Catch) {
+        if opens.0 == Kind::Mark(b'(') && matches!(operator.1, Word::TypeOperator | Word::Catch) {
             self.type_reference(scope);
-            return if operator.word == Word::Catch {
+            return if operator.1 == Word::Catch {
                 self.local()
             };
         }
-        let cast = opens.is(b'(') && !self.calls_before();
+        let cast = opens.0 == Kind::Mark(b'(') && !self.calls_before();
         let chain = self.chain(scope, Arguments::Unsure);
         if self.declares(&chain) {
             self.record_type(&chain, scope);
@@ -231,18 +231,18 @@ impl Reader<'_, '_> {
     }
 
     /// Whether the `*` here belongs to a type: `Valve* first =`, `(Valve*)`.
-    fn is_pointer(&mut self, opens: Token) -> bool {
+    fn is_pointer(&mut self, opens: Before) -> bool {
         if !self.token.is(b'*') {
             return false;
         }
         let (name, after) = self.peek_two();
-        let statement = matches!(opens.kind, Kind::Mark(b';' | b'{' | b'}' | b'('));
-        opens.is(b'(') && name.is(b')')
+        let statement = matches!(opens.0, Kind::Mark(b';' | b'{' | b'}' | b'('));
+        opens.0 == Kind::Mark(b'(') && name.is(b')')
             || statement && name.is_identifier() && matches!(after.kind, Kind::Mark(b'=' | b';'))
     }
 
     /// Records a name that may be a value or a type.
-    fn value(&mut self, chain: &Chain, scope: u32, opens: Token, operator: Token) {
+    fn value(&mut self, chain: &Chain, scope: u32, opens: Before, operator: Before) {
         let called = self.token.is(b'(');
         let links = chain.links();
         let Some(first) = links.first() else { return };
@@ -259,9 +259,9 @@ impl Reader<'_, '_> {
         }
     }
 
-    fn may_stand_alone(&self, opens: Token, operator: Token) -> bool {
-        let in_arm = self.token.kind == Kind::Arrow && matches!(opens.kind, Kind::Mark(b',' | b'{'));
-        in_arm || opens.is(b'(') && operator.word == Word::Nameof
+    fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {
+        let in_arm = self.token.kind == Kind::Arrow && matches!(opens.0, Kind::Mark(b',' | b'{'));
+        in_arm || opens.0 == Kind::Mark(b'(') && operator.1 == Word::Nameof
     }
 
     fn member_call(&mut self, chain: &Chain, called: bool) {
@@ -292,7 +292,7 @@ impl Reader<'_, '_> {
                 true
             }
             Word::Prefix | Word::Query | Word::Where
-                if before_name || next.is(b'(') && self.before[0].is_identifier() =>
+                if before_name || next.is(b'(') && self.before[0].0 == Kind::Identifier =>
             {
                 self.advance();
                 true
@@ -335,12 +335,12 @@ impl Reader<'_, '_> {
 
     /// Whether the parenthesis before the current token belongs to a call or a statement rather than to a cast.
     fn calls_before(&self) -> bool {
-        let token = self.before[1];
-        match token.kind {
-            Kind::Identifier => token.word != Word::Prefix,
+        let (kind, word) = self.before[1];
+        match kind {
+            Kind::Identifier => word != Word::Prefix,
             Kind::Mark(b']' | b'>') => true,
             Kind::Keyword => matches!(
-                token.word,
+                word,
                 Word::Before
                     | Word::Using
                     | Word::Fixed
@@ -354,10 +354,10 @@ impl Reader<'_, '_> {
     }
 
     /// Whether the `)` here ends a cast: an operand follows. Behind another `)` only a name or literal proves it.
-    fn casts(&mut self, before: Token) -> bool {
+    fn casts(&mut self, before: Before) -> bool {
         let next = self.peek();
         match next.kind {
-            Kind::Mark(_) if before.is(b')') => false,
+            Kind::Mark(_) if before.0 == Kind::Mark(b')') => false,
             Kind::Identifier => !matches!(next.word, Word::Query | Word::Pattern),
             Kind::Literal | Kind::Interpolated | Kind::Mark(b'(' | b'~' | b'!' | b'$') => true,
             Kind::Keyword => !matches!(next.word, Word::Is | Word::As | Word::Argument),

@@ -67,7 +67,7 @@ impl Reader<'_, '_> {
 
     fn close(&mut self) {
         let frame = self.frame();
-        let end = self.token.end;
+        let end = self.token.end();
         if frame.kind == FrameKind::File {
             return self.advance();
         }
@@ -93,7 +93,7 @@ impl Reader<'_, '_> {
 
     fn modifiers(&mut self) -> Modifiers {
         let mut modifiers =
-            Modifiers { start: self.token.start, word: self.token.start, ..Modifiers::default() };
+            Modifiers { start: self.token.start(), word: self.token.start(), ..Modifiers::default() };
         loop {
             let access = match self.token.word {
                 Word::Public => Some(Access::Public),
@@ -122,7 +122,7 @@ impl Reader<'_, '_> {
                 _ if self.token.is(b'[') => {
                     let scope = self.frame().scope;
                     self.attributes(scope);
-                    modifiers.word = self.token.start;
+                    modifiers.word = self.token.start();
                     continue;
                 }
                 _ => return modifiers,
@@ -141,13 +141,13 @@ impl Reader<'_, '_> {
     }
 
     fn namespace(&mut self) {
-        let start = self.token.start;
+        let start = self.token.start();
         self.advance();
         if !self.token.is_identifier() {
             return;
         }
         let parent = self.scope();
-        let name_start = self.token.start;
+        let name_start = self.token.start();
         let chain = self.chain(parent, Arguments::Types);
         let name = Span::new(name_start, chain.last().map_or(name_start, |link| link.span.end as usize));
         let to_end = self.token.is(b';');
@@ -181,13 +181,13 @@ impl Reader<'_, '_> {
         if !self.token.is_identifier() {
             return self.statement();
         }
-        let target_start = self.token.start;
+        let target_start = self.token.start();
         let chain = self.chain(scope, Arguments::Types);
         if self.token.is_identifier() {
             return self.statement(); // `using Sensor sensor = …;`
         }
         let target_end = chain.last().map_or(target_start, |link| link.span.end as usize);
-        let end = if self.token.is(b';') { self.token.end } else { target_end };
+        let end = if self.token.is(b';') { self.token.end() } else { target_end };
         if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
             let target_span = Span::new(target_start, target_end);
             self.recorder.import(Import {
@@ -282,14 +282,14 @@ impl Reader<'_, '_> {
             self.base_list(frame.scope, declaration);
         }
         self.constraints(body);
-        self.recorder.close_scope(body, self.token.end);
+        self.recorder.close_scope(body, self.token.end());
         if self.token.is(b'{') {
             let kind = if kind == DeclarationKind::Enum { FrameKind::Enum } else { FrameKind::Type };
             self.push(kind, body, declaration);
             self.advance();
         } else if self.token.is(b';') {
             if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
-                declared.span.end = self.token.end as u32;
+                declared.span.end = self.token.end() as u32;
             }
             self.advance();
         }
@@ -320,7 +320,7 @@ impl Reader<'_, '_> {
             scope: frame.scope,
             body: u32::MAX,
             name_span: span,
-            span: Span::new(modifiers.start, self.token.end),
+            span: Span::new(modifiers.start, self.token.end()),
             access_span,
         })
     }
@@ -355,11 +355,11 @@ impl Reader<'_, '_> {
             while !matches!(self.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
                 && self.token.word != Word::Where
             {
-                let at = self.token.start;
+                let at = self.token.start();
                 if self.token.is_identifier() && !self.peek().is(b':') {
                     self.type_reference(scope);
                 }
-                if self.token.start == at {
+                if self.token.start() == at {
                     self.advance();
                 }
             }
@@ -384,8 +384,8 @@ impl Reader<'_, '_> {
             self.parameters(body, None);
         }
         self.constraints(body);
-        self.recorder.close_scope(body, self.token.end);
-        let end = self.token.end as u32;
+        self.recorder.close_scope(body, self.token.end());
+        let end = self.token.end() as u32;
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
             declared.span.end = end;
             declared.body = body;
@@ -446,7 +446,7 @@ impl Reader<'_, '_> {
 
     /// Whether the dotted name here is followed by something other than a name.
     fn is_call_statement(&mut self) -> bool {
-        let rest = &self.text[self.token.start..];
+        let rest = &self.text[self.token.start()..];
         let length = rest.iter().take_while(|&&b| b == b'.' || in_word(b)).count();
         let next = rest[length..].iter().copied().find(|byte| !byte.is_ascii_whitespace());
         !next.is_some_and(|byte| in_word(byte) || byte == b'<' || byte == b'[')
@@ -554,7 +554,7 @@ impl Reader<'_, '_> {
         let closer = if self.token.is(b'[') { b']' } else { b')' };
         self.advance();
         while !matches!(self.token.kind, Kind::End | Kind::Mark(b'{' | b'}')) && !self.token.is(closer) {
-            let at = self.token.start;
+            let at = self.token.start();
             if self.token.is(b'[') {
                 self.attributes(scope);
             }
@@ -572,7 +572,7 @@ impl Reader<'_, '_> {
             if self.token.is(b'=') {
                 self.expression(scope, closer);
             }
-            if self.token.is(b',') || self.token.start == at {
+            if self.token.is(b',') || self.token.start() == at {
                 self.advance();
             }
         }

@@ -124,9 +124,9 @@ pub struct Token {
     /// The name it spells.
     pub name: Name,
     /// First byte (behind the `@` of `@class`).
-    pub start: usize,
+    start: u32,
     /// The byte behind it.
-    pub end: usize,
+    end: u32,
 }
 
 impl Token {
@@ -143,8 +143,26 @@ impl Token {
     }
 
     /// Its bytes.
+    #[inline]
     pub fn span(&self) -> Span {
-        Span::new(self.start, self.end)
+        Span { start: self.start, end: self.end }
+    }
+
+    /// Its first byte.
+    #[inline]
+    pub fn start(&self) -> usize {
+        self.start as usize
+    }
+
+    /// The byte behind it.
+    #[inline]
+    pub fn end(&self) -> usize {
+        self.end as usize
+    }
+
+    /// A token of no length before anything was read.
+    pub fn nothing(kind: Kind) -> Self {
+        Self { kind, word: Word::None, name: Name(0), start: 0, end: 0 }
     }
 }
 
@@ -170,6 +188,8 @@ pub struct Lexer<'t> {
     pub branches: Vec<Branch>,
     /// Documentation comment lines passed since the list was last emptied, where wanted.
     pub documentation: Vec<Span>,
+    /// Whether `branches` or `documentation` holds something.
+    pub noted: bool,
     /// Whether documentation comments are wanted.
     pub keep_documentation: bool,
     words: &'static Words,
@@ -186,6 +206,7 @@ impl<'t> Lexer<'t> {
             holes: Vec::new(),
             branches: Vec::new(),
             documentation: Vec::new(),
+            noted: false,
             keep_documentation,
             words: Words::table(),
         }
@@ -194,35 +215,52 @@ impl<'t> Lexer<'t> {
     /// The next token.
     #[inline]
     pub fn next(&mut self) -> Token {
-        self.skip_trivia();
-        let start = self.cursor.at;
-        if self.cursor.done() {
-            return Token { kind: Kind::End, word: Word::None, name: Name(0), start, end: start };
-        }
-        let byte = self.cursor.text[start];
-        match class(byte) {
-            ByteClass::Letter => self.identifier(),
-            ByteClass::Digit => {
-                self.number();
-                self.token(Kind::Literal, start)
+        loop {
+            let text = &self.cursor.text[..self.cursor.end];
+            let mut start = self.cursor.at;
+            let byte = loop {
+                match text.get(start) {
+                    None => {
+                        self.cursor.at = start.min(text.len());
+                        return self.token(Kind::End, self.cursor.at);
+                    }
+                    Some(&byte) if class(byte) == ByteClass::Blank => start += 1,
+                    Some(&byte) => break byte,
+                }
+            };
+            self.cursor.at = start;
+            match class(byte) {
+                ByteClass::Letter => return self.identifier(),
+                ByteClass::Digit => {
+                    self.number();
+                    return self.token(Kind::Literal, start);
+                }
+                ByteClass::Special => {
+                    if !self.skip_trivia() {
+                        return self.mark(byte, start);
+                    }
+                }
+                ByteClass::Mark | ByteClass::Blank => {
+                    self.cursor.at = start + 1;
+                    return self.token(Kind::Mark(byte), start);
+                }
             }
-            _ => self.mark(byte, start),
         }
     }
 
     fn token(&self, kind: Kind, start: usize) -> Token {
-        Token { kind, word: Word::None, name: Name(0), start, end: self.cursor.at }
+        Token { kind, word: Word::None, name: Name(0), start: start as u32, end: self.cursor.at as u32 }
     }
 
     #[inline]
     fn identifier(&mut self) -> Token {
         let start = self.cursor.at;
-        let text = self.cursor.word();
-        let name = Name::new(text);
-        let word =
-            if text[0].is_ascii_lowercase() && text.len() <= 10 { self.words.get(name) } else { Word::None };
+        let name = self.cursor.name();
+        let short = self.cursor.at - start <= 10;
+        let may_be_word = short && self.cursor.text.get(start).is_some_and(u8::is_ascii_lowercase);
+        let word = if may_be_word { self.words.get(name) } else { Word::None };
         let kind = if word.reserved() { Kind::Keyword } else { Kind::Identifier };
-        Token { kind, word, name, start, end: self.cursor.at }
+        Token { kind, word, name, start: start as u32, end: self.cursor.at as u32 }
     }
 
     fn number(&mut self) {
@@ -429,20 +467,18 @@ impl<'t> Lexer<'t> {
         }
     }
 
-    #[inline]
-    fn skip_trivia(&mut self) {
-        loop {
-            self.cursor.skip_blanks();
-            match (self.cursor.peek(0), self.cursor.peek(1)) {
-                (b'/', b'/') => self.line_comment(),
-                (b'/', b'*') => {
-                    self.cursor.at += 2;
-                    self.cursor.past(b"*/");
-                }
-                (b'#', _) if self.begins_line() => self.directive(),
-                _ => return,
+    /// Goes behind a comment or a directive that begins here; `false` where neither does.
+    fn skip_trivia(&mut self) -> bool {
+        match (self.cursor.peek(0), self.cursor.peek(1)) {
+            (b'/', b'/') => self.line_comment(),
+            (b'/', b'*') => {
+                self.cursor.at += 2;
+                self.cursor.past(b"*/");
             }
+            (b'#', _) if self.begins_line() => self.directive(),
+            _ => return false,
         }
+        true
     }
 
     fn line_comment(&mut self) {
@@ -450,6 +486,7 @@ impl<'t> Lexer<'t> {
         self.cursor.to_line_end();
         if self.keep_documentation && self.cursor.text[start..].starts_with(b"///") {
             self.documentation.push(Span::new(start, self.cursor.at));
+            self.noted = true;
         }
     }
 
@@ -471,6 +508,7 @@ impl<'t> Lexer<'t> {
             _ => None,
         };
         self.branches.extend(branch);
+        self.noted |= branch.is_some();
         self.cursor.to_line_end();
     }
 

@@ -127,6 +127,9 @@ struct Frame {
     depth: u32,
 }
 
+/// What is remembered of a token that was passed.
+type Before = (Kind, Word);
+
 struct Reader<'t, 'r> {
     lexer: Lexer<'t>,
     text: &'t [u8],
@@ -137,7 +140,7 @@ struct Reader<'t, 'r> {
     /// Names of locals and parameters of the member being read.
     locals: Vec<Name>,
     /// The token before the current one, and the one before that, in code.
-    before: [Token; 2],
+    before: [Before; 2],
     depth: u32,
 }
 
@@ -181,7 +184,7 @@ impl Chain {
 impl<'t, 'r> Reader<'t, 'r> {
     fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
         let lexer = Lexer::new(text, recorder.options().weak);
-        let token = Token { kind: Kind::End, word: Word::None, name: Name(0), start: 0, end: 0 };
+        let token = Token::nothing(Kind::End);
         let file = Frame { kind: FrameKind::File, scope: 0, declaration: NO_DECLARATION, depth: 0 };
         Self {
             lexer,
@@ -191,14 +194,14 @@ impl<'t, 'r> Reader<'t, 'r> {
             branches: Vec::new(),
             recorder,
             locals: Vec::new(),
-            before: [token; 2],
+            before: [(Kind::End, Word::None); 2],
             depth: 0,
         }
     }
 
     fn run(&mut self) {
         while self.token.kind != Kind::End {
-            let at = self.token.start;
+            let at = self.token.start();
             let depth = self.frames.len();
             match self.frame().kind {
                 FrameKind::Body | FrameKind::Property | FrameKind::Statement => self.code(),
@@ -206,7 +209,7 @@ impl<'t, 'r> Reader<'t, 'r> {
                 _ => self.member(),
             }
             // Whatever was odd about this token, the next one is read.
-            if self.token.start == at && self.frames.len() == depth && self.token.kind != Kind::End {
+            if self.token.start() == at && self.frames.len() == depth && self.token.kind != Kind::End {
                 self.advance();
             }
         }
@@ -233,12 +236,11 @@ impl<'t, 'r> Reader<'t, 'r> {
     /// Goes to the next token. Frames are pushed and popped before this, because branch lines on the way restore them.
     #[inline]
     fn advance(&mut self) {
-        self.before = [self.token, self.before[0]];
+        self.before = [(self.token.kind, self.token.word), self.before[0]];
         self.token = self.lexer.next();
-        if !self.lexer.branches.is_empty() {
+        if self.lexer.noted {
+            self.lexer.noted = false;
             self.branch_lines();
-        }
-        if !self.lexer.documentation.is_empty() {
             self.documentation();
         }
     }
@@ -251,10 +253,11 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn peek_two(&mut self) -> (Token, Token) {
         let cursor = self.lexer.cursor;
         let (holes, keep) = (std::mem::take(&mut self.lexer.holes), self.lexer.keep_documentation);
-        let branches = self.lexer.branches.len();
+        let (branches, noted) = (self.lexer.branches.len(), self.lexer.noted);
         self.lexer.keep_documentation = false;
         let tokens = (self.lexer.next(), self.lexer.next());
         self.lexer.branches.truncate(branches);
+        self.lexer.noted = noted;
         self.lexer.cursor = cursor;
         self.lexer.holes = holes;
         self.lexer.keep_documentation = keep;
@@ -324,11 +327,11 @@ impl<'t, 'r> Reader<'t, 'r> {
                 return chain;
             }
             if self.token.is(b'<')
-                && (arguments != Arguments::Unsure || self.lexer.opens_type_arguments(self.token.start))
+                && (arguments != Arguments::Unsure || self.lexer.opens_type_arguments(self.token.start()))
             {
                 // In `IPriced<Fee>.Price<T>` only the last list declares.
                 let declares = arguments == Arguments::Parameters
-                    && self.lexer.behind_type_arguments(self.token.start) != b'.';
+                    && self.lexer.behind_type_arguments(self.token.start()) != b'.';
                 link.arity = self.type_arguments(scope, declares);
             }
             let at = chain.length.min(LONGEST_CHAIN - 1);
@@ -412,9 +415,9 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn tuple(&mut self, scope: u32) {
         self.advance();
         while !matches!(self.token.kind, Kind::Mark(b')') | Kind::End) {
-            let at = self.token.start;
+            let at = self.token.start();
             self.type_reference(scope);
-            if self.token.is_identifier() || self.token.is(b',') || self.token.start == at {
+            if self.token.is_identifier() || self.token.is(b',') || self.token.start() == at {
                 self.advance();
             }
         }
