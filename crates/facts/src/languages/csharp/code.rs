@@ -12,7 +12,7 @@ impl Reader<'_, '_> {
         loop {
             let top = self.frames.len() - 1;
             let frame = &mut self.frames[top];
-            match self.token.kind {
+            match self.lexer.token.kind {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
@@ -55,7 +55,7 @@ impl Reader<'_, '_> {
             FrameKind::Property => {
                 self.pop();
                 self.advance();
-                if self.token.is(b'=') {
+                if self.lexer.token.is(b'=') {
                     let frame = self.frame();
                     self.push(FrameKind::Statement, frame.scope, frame.declaration);
                 }
@@ -69,13 +69,16 @@ impl Reader<'_, '_> {
     fn ends_block_statement(&self) -> bool {
         let around = self.frames.get(self.frames.len().wrapping_sub(2)).map(|frame| frame.kind);
         around == Some(FrameKind::File)
-            && !matches!(self.token.kind, Kind::Mark(b';' | b')' | b',' | b'.' | b'}' | b']') | Kind::Arrow)
+            && !matches!(
+                self.lexer.token.kind,
+                Kind::Mark(b';' | b')' | b',' | b'.' | b'}' | b']') | Kind::Arrow
+            )
     }
 
     /// Reads code until nothing is left.
     pub(super) fn code_to_end(&mut self) {
         self.before = [(Kind::Mark(b';'), Word::None); 2];
-        while self.token.kind != Kind::End {
+        while self.lexer.token.kind != Kind::End {
             self.code_token();
         }
     }
@@ -83,11 +86,11 @@ impl Reader<'_, '_> {
     /// Reads `(…)`.
     pub(super) fn parentheses(&mut self, scope: u32) {
         self.advance();
-        self.nested(scope, |reader, depth| match reader.token.kind {
+        self.nested(scope, |reader, depth| match reader.lexer.token.kind {
             Kind::Mark(b')') => depth == 0,
             _ => false,
         });
-        if self.token.is(b')') {
+        if self.lexer.token.is(b')') {
             self.advance();
         }
     }
@@ -95,15 +98,17 @@ impl Reader<'_, '_> {
     /// Reads an expression from its `=` to a comma or `closer` outside of brackets.
     pub(super) fn expression(&mut self, scope: u32, closer: u8) {
         self.advance();
-        self.nested(scope, |reader, depth| depth == 0 && (reader.token.is(b',') || reader.token.is(closer)));
+        self.nested(scope, |reader, depth| {
+            depth == 0 && (reader.lexer.token.is(b',') || reader.lexer.token.is(closer))
+        });
     }
 
     fn nested(&mut self, scope: u32, stop: impl Fn(&Self, usize) -> bool) {
         let frames = self.frames.len();
         self.push(FrameKind::Body, scope, super::NO_DECLARATION);
         let mut depth = 0usize;
-        while self.token.kind != Kind::End && !stop(self, depth) && self.frames.len() > frames {
-            match self.token.kind {
+        while self.lexer.token.kind != Kind::End && !stop(self, depth) && self.frames.len() > frames {
+            match self.lexer.token.kind {
                 Kind::Mark(b'(' | b'[' | b'{') => depth += 1,
                 Kind::Mark(b')' | b']' | b'}') if depth == 0 => break,
                 Kind::Mark(b')' | b']' | b'}') => depth -= 1,
@@ -116,13 +121,13 @@ impl Reader<'_, '_> {
 
     #[inline]
     fn code_token(&mut self) {
-        match self.token.kind {
+        match self.lexer.token.kind {
             Kind::Identifier => self.code_identifier(),
             Kind::Keyword => self.code_keyword(),
             Kind::Interpolated => self.holes(),
             Kind::Mark(b'.') => {
                 self.advance();
-                if self.token.is_identifier() {
+                if self.lexer.token.is_identifier() {
                     self.after_dot();
                 }
             }
@@ -148,24 +153,24 @@ impl Reader<'_, '_> {
     }
 
     fn code_keyword(&mut self) {
-        let word = self.token.word;
+        let word = self.lexer.token.word;
         let scope = self.scope();
         self.advance();
         match word {
-            Word::New if self.token.is_identifier() => {
+            Word::New if self.lexer.token.is_identifier() => {
                 self.type_reference(scope);
             }
             Word::Is | Word::As => self.pattern(scope),
-            Word::Case if self.token.is_identifier() => self.bare_name(scope),
+            Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
             _ => {}
         }
     }
 
     fn pattern(&mut self, scope: u32) {
-        while self.token.word == Word::Pattern {
+        while self.lexer.token.word == Word::Pattern {
             self.advance();
         }
-        if self.token.is_identifier() && self.token.word != Word::Var {
+        if self.lexer.token.is_identifier() && self.lexer.token.word != Word::Var {
             let chain = self.chain(scope, Arguments::Unsure);
             self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
             self.local();
@@ -174,14 +179,14 @@ impl Reader<'_, '_> {
 
     /// Notes the local that is declared here, if one is.
     fn local(&mut self) {
-        if self.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
-            self.locals.push(self.token.name);
+        if self.lexer.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
+            self.locals.push(self.lexer.token.name);
             self.advance();
         }
     }
 
     fn is_operator_word(&self) -> bool {
-        matches!(self.token.word, Word::Pattern | Word::Query | Word::Where)
+        matches!(self.lexer.token.word, Word::Pattern | Word::Query | Word::Where)
     }
 
     /// Whether the word here can only be the name of a local, by what follows it.
@@ -195,14 +200,14 @@ impl Reader<'_, '_> {
         let chain = self.chain(scope, Arguments::Unsure);
         let declares = self.declares(&chain);
         let context = if declares { Context::Type } else { Context::Value };
-        self.recorder.chain(chain.root(scope), chain.links(), context, self.token.is(b'('));
+        self.recorder.chain(chain.root(scope), chain.links(), context, self.lexer.token.is(b'('));
         if declares {
             self.local();
         }
     }
 
     fn code_identifier(&mut self) {
-        if self.token.word != Word::None && self.contextual() {
+        if self.lexer.token.word != Word::None && self.contextual() {
             return;
         }
         let scope = self.scope();
@@ -220,10 +225,10 @@ impl Reader<'_, '_> {
             self.type_suffix();
             return self.local();
         }
-        if cast && self.token.is(b'?') && self.peek().is(b')') {
+        if cast && self.lexer.token.is(b'?') && self.peek().is(b')') {
             self.advance();
         }
-        if cast && self.token.is(b')') && self.casts(operator) || self.is_pointer(opens) {
+        if cast && self.lexer.token.is(b')') && self.casts(operator) || self.is_pointer(opens) {
             self.record_type(&chain, scope);
             return;
         }
@@ -232,7 +237,7 @@ impl Reader<'_, '_> {
 
     /// Whether the `*` here belongs to a type: `Valve* first =`, `(Valve*)`.
     fn is_pointer(&mut self, opens: Before) -> bool {
-        if !self.token.is(b'*') {
+        if !self.lexer.token.is(b'*') {
             return false;
         }
         let (name, after) = self.peek_two();
@@ -243,7 +248,7 @@ impl Reader<'_, '_> {
 
     /// Records a name that may be a value or a type.
     fn value(&mut self, chain: &Chain, scope: u32, opens: Before, operator: Before) {
-        let called = self.token.is(b'(');
+        let called = self.lexer.token.is(b'(');
         let links = chain.links();
         let Some(first) = links.first() else { return };
         if links.len() > 1 {
@@ -260,7 +265,7 @@ impl Reader<'_, '_> {
     }
 
     fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {
-        let in_arm = self.token.kind == Kind::Arrow && matches!(opens.0, Kind::Mark(b',' | b'{'));
+        let in_arm = self.lexer.token.kind == Kind::Arrow && matches!(opens.0, Kind::Mark(b',' | b'{'));
         in_arm || opens.0 == Kind::Mark(b'(') && operator.1 == Word::Nameof
     }
 
@@ -276,7 +281,7 @@ impl Reader<'_, '_> {
     fn after_dot(&mut self) {
         let scope = self.scope();
         let chain = self.chain(scope, Arguments::Unsure);
-        let called = self.token.is(b'(');
+        let called = self.lexer.token.is(b'(');
         self.member_call(&chain, called);
     }
 
@@ -285,7 +290,7 @@ impl Reader<'_, '_> {
         let next = self.peek();
         let before_name =
             matches!(next.kind, Kind::Identifier | Kind::Keyword | Kind::Literal | Kind::Interpolated);
-        match self.token.word {
+        match self.lexer.token.word {
             Word::Var if next.is_identifier() => {
                 self.advance();
                 self.local();
@@ -315,7 +320,7 @@ impl Reader<'_, '_> {
         if chain.length == 0 {
             return false;
         }
-        match self.token.kind {
+        match self.lexer.token.kind {
             // `Group group = …` declares a local that is named like a word of queries
             Kind::Identifier => !self.is_operator_word() || self.names_local(),
             Kind::Mark(b'[') => {

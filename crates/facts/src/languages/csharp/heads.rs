@@ -35,7 +35,7 @@ impl Reader<'_, '_> {
         }
         let modifiers = self.modifiers();
         let frame = self.frame();
-        match (self.token.kind, self.token.word) {
+        match (self.lexer.token.kind, self.lexer.token.word) {
             (Kind::Mark(b'}'), _) => self.close(),
             (Kind::Mark(b'{'), _) => self.open_body(FrameKind::Body, frame),
             (Kind::Keyword, Word::Namespace) => self.namespace(),
@@ -47,7 +47,7 @@ impl Reader<'_, '_> {
             (Kind::Keyword, Word::Delegate) => self.delegate(modifiers),
             (Kind::Keyword, Word::Event | Word::Conversion | Word::Operator) => {
                 self.advance();
-                if self.token.word != Word::Operator {
+                if self.lexer.token.word != Word::Operator {
                     self.typed_member(modifiers);
                 } else {
                     self.advance();
@@ -60,14 +60,14 @@ impl Reader<'_, '_> {
                 self.typed_member(modifiers)
             }
             (Kind::End, _) => {}
-            _ if frame.kind == FrameKind::File && !self.token.is(b';') => self.statement(),
+            _ if frame.kind == FrameKind::File && !self.lexer.token.is(b';') => self.statement(),
             _ => self.advance(),
         }
     }
 
     fn close(&mut self) {
         let frame = self.frame();
-        let end = self.token.end();
+        let end = self.lexer.token.end();
         if frame.kind == FrameKind::File {
             return self.advance();
         }
@@ -92,10 +92,13 @@ impl Reader<'_, '_> {
     }
 
     fn modifiers(&mut self) -> Modifiers {
-        let mut modifiers =
-            Modifiers { start: self.token.start(), word: self.token.start(), ..Modifiers::default() };
+        let mut modifiers = Modifiers {
+            start: self.lexer.token.start(),
+            word: self.lexer.token.start(),
+            ..Modifiers::default()
+        };
         loop {
-            let access = match self.token.word {
+            let access = match self.lexer.token.word {
                 Word::Public => Some(Access::Public),
                 Word::Internal => Some(Access::Internal),
                 Word::Private => Some(Access::Private),
@@ -104,12 +107,12 @@ impl Reader<'_, '_> {
                 _ => None,
             };
             // These words are modifiers only where a further word follows.
-            let next = match self.token.word {
+            let next = match self.lexer.token.word {
                 Word::Partial | Word::Prefix | Word::Global => self.peek(),
-                _ => self.token,
+                _ => self.lexer.token,
             };
             let continues = matches!(next.kind, Kind::Identifier | Kind::Keyword);
-            match self.token.word {
+            match self.lexer.token.word {
                 Word::Static => modifiers.is_static = true,
                 // `const Taxon x`: a constant belongs to the type, not to its instances
                 Word::Const => modifiers.is_static = true,
@@ -119,16 +122,16 @@ impl Reader<'_, '_> {
                 Word::Modifier | Word::Fixed | Word::New | Word::Extern | Word::Prefix => {}
                 Word::Argument => {} // `ref` returns
                 _ if access.is_some() => {}
-                _ if self.token.is(b'[') => {
+                _ if self.lexer.token.is(b'[') => {
                     let scope = self.frame().scope;
                     self.attributes(scope);
-                    modifiers.word = self.token.start();
+                    modifiers.word = self.lexer.token.start();
                     continue;
                 }
                 _ => return modifiers,
             }
             if let Some(access) = access {
-                modifiers.access = Some((access, self.token.span()));
+                modifiers.access = Some((access, self.lexer.token.span()));
             }
             self.advance();
         }
@@ -141,22 +144,22 @@ impl Reader<'_, '_> {
     }
 
     fn namespace(&mut self) {
-        let start = self.token.start();
+        let start = self.lexer.token.start();
         self.advance();
-        if !self.token.is_identifier() {
+        if !self.lexer.token.is_identifier() {
             return;
         }
         let parent = self.scope();
-        let name_start = self.token.start();
+        let name_start = self.lexer.token.start();
         let chain = self.chain(parent, Arguments::Types);
         let name = Span::new(name_start, chain.last().map_or(name_start, |link| link.span.end as usize));
-        let to_end = self.token.is(b';');
+        let to_end = self.lexer.token.is(b';');
         let kind = namespace_kind(self, &chain, name, to_end);
         let scope = self.recorder.open_scope(parent, kind, start);
         if to_end {
             self.recorder.close_scope(scope, self.text.len());
         }
-        if to_end || self.token.is(b'{') {
+        if to_end || self.lexer.token.is(b'{') {
             self.push(if to_end { FrameKind::File } else { FrameKind::Namespace }, scope, NO_DECLARATION);
             self.advance();
         }
@@ -169,25 +172,25 @@ impl Reader<'_, '_> {
         }
         self.advance();
         let mut kind = ImportKind::Namespace;
-        while matches!(self.token.word, Word::Static | Word::Modifier) {
-            kind = if self.token.word == Word::Static { ImportKind::Static } else { kind };
+        while matches!(self.lexer.token.word, Word::Static | Word::Modifier) {
+            kind = if self.lexer.token.word == Word::Static { ImportKind::Static } else { kind };
             self.advance();
         }
-        if self.token.is_identifier() && self.peek().is(b'=') {
-            kind = ImportKind::Alias(self.token.name);
+        if self.lexer.token.is_identifier() && self.peek().is(b'=') {
+            kind = ImportKind::Alias(self.lexer.token.name);
             self.advance();
             self.advance();
         }
-        if !self.token.is_identifier() {
+        if !self.lexer.token.is_identifier() {
             return self.statement();
         }
-        let target_start = self.token.start();
+        let target_start = self.lexer.token.start();
         let chain = self.chain(scope, Arguments::Types);
-        if self.token.is_identifier() {
+        if self.lexer.token.is_identifier() {
             return self.statement(); // `using Sensor sensor = …;`
         }
         let target_end = chain.last().map_or(target_start, |link| link.span.end as usize);
-        let end = if self.token.is(b';') { self.token.end() } else { target_end };
+        let end = if self.lexer.token.is(b';') { self.lexer.token.end() } else { target_end };
         if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
             let target_span = Span::new(target_start, target_end);
             self.recorder.import(Import {
@@ -200,10 +203,10 @@ impl Reader<'_, '_> {
                 text: String::from_utf8_lossy(target_span.of(self.text)).into(),
             });
         }
-        while !matches!(self.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
+        while !matches!(self.lexer.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
             self.advance();
         }
-        if self.token.is(b';') {
+        if self.lexer.token.is(b';') {
             self.advance();
         }
     }
@@ -211,26 +214,26 @@ impl Reader<'_, '_> {
     /// Reads `[…]`.
     pub(super) fn attributes(&mut self, scope: u32) {
         self.advance();
-        if matches!(self.token.kind, Kind::Identifier | Kind::Keyword) && self.peek().is(b':') {
+        if matches!(self.lexer.token.kind, Kind::Identifier | Kind::Keyword) && self.peek().is(b':') {
             self.advance();
             self.advance();
         }
-        while self.token.is_identifier() {
+        while self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
-            if self.token.is(b'(') {
+            if self.lexer.token.is(b'(') {
                 self.friend(chain.last());
                 self.parentheses(scope);
             }
-            if !self.token.is(b',') {
+            if !self.lexer.token.is(b',') {
                 break;
             }
             self.advance();
         }
-        while !matches!(self.token.kind, Kind::Mark(b']' | b';' | b'{') | Kind::End) {
+        while !matches!(self.lexer.token.kind, Kind::Mark(b']' | b';' | b'{') | Kind::End) {
             self.advance();
         }
-        if self.token.is(b']') {
+        if self.lexer.token.is(b']') {
             self.advance();
         }
     }
@@ -250,46 +253,46 @@ impl Reader<'_, '_> {
     }
 
     fn type_declaration(&mut self, modifiers: Modifiers) {
-        let kind = match self.token.word {
+        let kind = match self.lexer.token.word {
             Word::Struct => DeclarationKind::Struct,
             Word::Interface => DeclarationKind::Interface,
             Word::Enum => DeclarationKind::Enum,
             _ => DeclarationKind::Class,
         };
-        let is_record = self.token.word == Word::Record;
+        let is_record = self.lexer.token.word == Word::Record;
         self.advance();
-        if is_record && matches!(self.token.word, Word::Class | Word::Struct) {
+        if is_record && matches!(self.lexer.token.word, Word::Class | Word::Struct) {
             self.advance();
         }
-        if !self.token.is_identifier() {
+        if !self.lexer.token.is_identifier() {
             return;
         }
         let frame = self.frame();
-        let (name, name_span) = (self.token.name, self.token.span());
+        let (name, name_span) = (self.lexer.token.name, self.lexer.token.span());
         self.locals.clear();
         self.advance();
-        let arity = if self.token.is(b'<') { self.type_arguments(frame.scope, true) } else { 0 };
+        let arity = if self.lexer.token.is(b'<') { self.type_arguments(frame.scope, true) } else { 0 };
         let declaration = self.declare(modifiers, kind, name, name_span, arity);
         let body = self.recorder.open_scope(frame.scope, ScopeKind::Type { declaration }, modifiers.start);
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
             declared.body = body;
         }
         self.type_parameters(declaration);
-        if self.token.is(b'(') {
+        if self.lexer.token.is(b'(') {
             self.parameters(body, is_record.then_some(declaration));
         }
-        if self.token.is(b':') {
+        if self.lexer.token.is(b':') {
             self.base_list(frame.scope, declaration);
         }
         self.constraints(body);
-        self.recorder.close_scope(body, self.token.end());
-        if self.token.is(b'{') {
+        self.recorder.close_scope(body, self.lexer.token.end());
+        if self.lexer.token.is(b'{') {
             let kind = if kind == DeclarationKind::Enum { FrameKind::Enum } else { FrameKind::Type };
             self.push(kind, body, declaration);
             self.advance();
-        } else if self.token.is(b';') {
+        } else if self.lexer.token.is(b';') {
             if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
-                declared.span.end = self.token.end() as u32;
+                declared.span.end = self.lexer.token.end() as u32;
             }
             self.advance();
         }
@@ -320,7 +323,7 @@ impl Reader<'_, '_> {
             scope: frame.scope,
             body: u32::MAX,
             name_span: span,
-            span: Span::new(modifiers.start, self.token.end()),
+            span: Span::new(modifiers.start, self.lexer.token.end()),
             access_span,
         })
     }
@@ -339,10 +342,10 @@ impl Reader<'_, '_> {
             if let Some(node) = node {
                 self.recorder.facts().bases.push((declaration, node));
             }
-            if self.token.is(b'(') {
+            if self.lexer.token.is(b'(') {
                 self.parentheses(scope);
             }
-            if !self.token.is(b',') {
+            if !self.lexer.token.is(b',') {
                 return;
             }
         }
@@ -350,16 +353,16 @@ impl Reader<'_, '_> {
 
     /// Reads `where T : …` clauses.
     fn constraints(&mut self, scope: u32) {
-        while self.token.word == Word::Where {
+        while self.lexer.token.word == Word::Where {
             self.advance();
-            while !matches!(self.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
-                && self.token.word != Word::Where
+            while !matches!(self.lexer.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
+                && self.lexer.token.word != Word::Where
             {
-                let at = self.token.start();
-                if self.token.is_identifier() && !self.peek().is(b':') {
+                let at = self.lexer.token.start();
+                if self.lexer.token.is_identifier() && !self.peek().is(b':') {
                     self.type_reference(scope);
                 }
-                if self.token.start() == at {
+                if self.lexer.token.start() == at {
                     self.advance();
                 }
             }
@@ -370,27 +373,27 @@ impl Reader<'_, '_> {
         self.advance();
         let scope = self.scope();
         self.type_reference(scope);
-        if !self.token.is_identifier() {
+        if !self.lexer.token.is_identifier() {
             return;
         }
-        let (name, span) = (self.token.name, self.token.span());
+        let (name, span) = (self.lexer.token.name, self.lexer.token.span());
         self.locals.clear();
         self.advance();
-        let arity = if self.token.is(b'<') { self.type_arguments(scope, true) } else { 0 };
+        let arity = if self.lexer.token.is(b'<') { self.type_arguments(scope, true) } else { 0 };
         let declaration = self.declare(modifiers, DeclarationKind::Delegate, name, span, arity);
         let body = self.recorder.open_scope(scope, ScopeKind::Type { declaration }, modifiers.start);
         self.type_parameters(declaration);
-        if self.token.is(b'(') {
+        if self.lexer.token.is(b'(') {
             self.parameters(body, None);
         }
         self.constraints(body);
-        self.recorder.close_scope(body, self.token.end());
-        let end = self.token.end() as u32;
+        self.recorder.close_scope(body, self.lexer.token.end());
+        let end = self.lexer.token.end() as u32;
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
             declared.span.end = end;
             declared.body = body;
         }
-        if self.token.is(b';') {
+        if self.lexer.token.is(b';') {
             self.advance();
         }
     }
@@ -402,16 +405,16 @@ impl Reader<'_, '_> {
         if at_file && self.is_statement() {
             return self.statement();
         }
-        if self.token.is_identifier() && self.peek().is(b'(') && !at_file {
+        if self.lexer.token.is_identifier() && self.peek().is(b'(') && !at_file {
             let named = Named { link: self.link(), type_name: Name(0) };
             self.advance();
             return self.after_name(Some(named), modifiers);
         }
         let (_, type_name) = self.type_reference(frame.scope);
-        match self.token.word {
+        match self.lexer.token.word {
             Word::Operator => {
                 self.advance();
-                while !matches!(self.token.kind, Kind::Mark(b'(' | b';' | b'{') | Kind::End) {
+                while !matches!(self.lexer.token.kind, Kind::Mark(b'(' | b';' | b'{') | Kind::End) {
                     self.advance();
                 }
                 self.after_name(None, modifiers);
@@ -420,10 +423,10 @@ impl Reader<'_, '_> {
                 self.advance();
                 self.after_name(None, modifiers);
             }
-            _ if self.token.is_identifier() => self.named_member(modifiers, type_name),
+            _ if self.lexer.token.is_identifier() => self.named_member(modifiers, type_name),
             _ if at_file => self.statement(),
             _ => {
-                if !matches!(self.token.kind, Kind::Mark(b'}' | b'{' | b';')) {
+                if !matches!(self.lexer.token.kind, Kind::Mark(b'}' | b'{' | b';')) {
                     self.advance();
                 }
             }
@@ -431,12 +434,15 @@ impl Reader<'_, '_> {
     }
 
     fn link(&self) -> ChainLink {
-        ChainLink { name: self.token.name, arity: 0, span: self.token.span() }
+        ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() }
     }
 
     /// Whether what begins here at the top of a file is a statement: `Type name` does not follow.
     fn is_statement(&mut self) -> bool {
-        if self.token.is(b'(') || self.token.word == Word::Var || self.token.word == Word::Prefix {
+        if self.lexer.token.is(b'(')
+            || self.lexer.token.word == Word::Var
+            || self.lexer.token.word == Word::Prefix
+        {
             return true;
         }
         let next = self.peek();
@@ -446,7 +452,7 @@ impl Reader<'_, '_> {
 
     /// Whether the dotted name here is followed by something other than a name.
     fn is_call_statement(&mut self) -> bool {
-        let rest = &self.text[self.token.start()..];
+        let rest = &self.text[self.lexer.token.start()..];
         let length = rest.iter().take_while(|&&b| b == b'.' || in_word(b)).count();
         let next = rest[length..].iter().copied().find(|byte| !byte.is_ascii_whitespace());
         !next.is_some_and(|byte| in_word(byte) || byte == b'<' || byte == b'[')
@@ -472,7 +478,7 @@ impl Reader<'_, '_> {
     /// Reads what follows a member's name up to its code or its end.
     fn after_name(&mut self, named: Option<Named>, modifiers: Modifiers) {
         let frame = self.frame();
-        match self.token.kind {
+        match self.lexer.token.kind {
             Kind::Mark(b'(') => self.method(named, modifiers),
             Kind::Mark(b'[') => {
                 self.parameters(frame.scope, None);
@@ -490,7 +496,7 @@ impl Reader<'_, '_> {
                 let type_name = named.as_ref().map_or(Name(0), |named| named.type_name);
                 self.value_member(named, modifiers);
                 self.advance();
-                if self.token.is_identifier() {
+                if self.lexer.token.is_identifier() {
                     let named = Named { link: self.link(), type_name };
                     self.advance();
                     self.after_name(Some(named), modifiers);
@@ -533,15 +539,15 @@ impl Reader<'_, '_> {
             let (owner, name) = (frame.declaration, named.link.name);
             self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
         }
-        if self.token.is(b':') {
+        if self.lexer.token.is(b':') {
             self.advance();
             self.advance();
-            if self.token.is(b'(') {
+            if self.lexer.token.is(b'(') {
                 self.parentheses(frame.scope);
             }
         }
         self.constraints(frame.scope);
-        match self.token.kind {
+        match self.lexer.token.kind {
             Kind::Mark(b'{') => self.open_body(FrameKind::Body, frame),
             Kind::Arrow => self.statement(),
             Kind::Mark(b';') => self.advance(),
@@ -551,16 +557,18 @@ impl Reader<'_, '_> {
 
     /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
     fn parameters(&mut self, scope: u32, record: Option<u32>) {
-        let closer = if self.token.is(b'[') { b']' } else { b')' };
+        let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
         self.advance();
-        while !matches!(self.token.kind, Kind::End | Kind::Mark(b'{' | b'}')) && !self.token.is(closer) {
-            let at = self.token.start();
-            if self.token.is(b'[') {
+        while !matches!(self.lexer.token.kind, Kind::End | Kind::Mark(b'{' | b'}'))
+            && !self.lexer.token.is(closer)
+        {
+            let at = self.lexer.token.start();
+            if self.lexer.token.is(b'[') {
                 self.attributes(scope);
             }
             let (_, type_name) = self.type_reference(scope);
-            if matches!(self.token.kind, Kind::Identifier) {
-                let name = self.token.name;
+            if matches!(self.lexer.token.kind, Kind::Identifier) {
+                let name = self.lexer.token.name;
                 match record {
                     Some(owner) => {
                         self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name })
@@ -569,14 +577,14 @@ impl Reader<'_, '_> {
                 }
                 self.advance();
             }
-            if self.token.is(b'=') {
+            if self.lexer.token.is(b'=') {
                 self.expression(scope, closer);
             }
-            if self.token.is(b',') || self.token.start() == at {
+            if self.lexer.token.is(b',') || self.lexer.token.start() == at {
                 self.advance();
             }
         }
-        if self.token.is(closer) {
+        if self.lexer.token.is(closer) {
             self.advance();
         }
     }
@@ -584,14 +592,14 @@ impl Reader<'_, '_> {
     /// Reads one name of an enumeration.
     pub(super) fn enum_member(&mut self) {
         let frame = self.frame();
-        match self.token.kind {
+        match self.lexer.token.kind {
             Kind::Mark(b'}') => self.close(),
             Kind::Mark(b'[') => self.attributes(frame.scope),
             Kind::Identifier => {
-                let (owner, name) = (frame.declaration, self.token.name);
+                let (owner, name) = (frame.declaration, self.lexer.token.name);
                 self.recorder.member(Member { owner, name, kind: MemberKind::Static, type_name: Name(0) });
                 self.advance();
-                if self.token.is(b'=') {
+                if self.lexer.token.is(b'=') {
                     self.expression(frame.scope, b'}');
                 }
             }

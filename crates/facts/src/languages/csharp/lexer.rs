@@ -182,6 +182,9 @@ pub enum Branch {
 pub struct Lexer<'t> {
     /// Where the next token is looked for.
     pub cursor: Cursor<'t>,
+    /// The token that was read last. Written field by field where it stays: a token that is returned by value is
+    /// copied in other pieces than it was written, which stalls the processor at every token.
+    pub token: Token,
     /// Code inside the last interpolated string.
     pub holes: Vec<Span>,
     /// Branch lines passed since the list was last emptied.
@@ -203,6 +206,7 @@ impl<'t> Lexer<'t> {
     pub fn new(text: &'t [u8], keep_documentation: bool) -> Self {
         Self {
             cursor: Cursor::new(text),
+            token: Token::nothing(Kind::End),
             holes: Vec::new(),
             branches: Vec::new(),
             documentation: Vec::new(),
@@ -212,9 +216,9 @@ impl<'t> Lexer<'t> {
         }
     }
 
-    /// The next token.
+    /// Reads the next token.
     #[inline]
-    pub fn next(&mut self) -> Token {
+    pub fn next(&mut self) {
         loop {
             let text = &self.cursor.text[..self.cursor.end];
             let mut start = self.cursor.at;
@@ -222,7 +226,7 @@ impl<'t> Lexer<'t> {
                 match text.get(start) {
                     None => {
                         self.cursor.at = start.min(text.len());
-                        return self.token(Kind::End, self.cursor.at);
+                        return self.set(Kind::End, self.cursor.at);
                     }
                     Some(&byte) if class(byte) == ByteClass::Blank => start += 1,
                     Some(&byte) => break byte,
@@ -233,7 +237,7 @@ impl<'t> Lexer<'t> {
                 ByteClass::Letter => return self.identifier(),
                 ByteClass::Digit => {
                     self.number();
-                    return self.token(Kind::Literal, start);
+                    return self.set(Kind::Literal, start);
                 }
                 ByteClass::Special => {
                     if !self.skip_trivia() {
@@ -242,25 +246,32 @@ impl<'t> Lexer<'t> {
                 }
                 ByteClass::Mark | ByteClass::Blank => {
                     self.cursor.at = start + 1;
-                    return self.token(Kind::Mark(byte), start);
+                    return self.set(Kind::Mark(byte), start);
                 }
             }
         }
     }
 
-    fn token(&self, kind: Kind, start: usize) -> Token {
-        Token { kind, word: Word::None, name: Name(0), start: start as u32, end: self.cursor.at as u32 }
+    #[inline]
+    fn set(&mut self, kind: Kind, start: usize) {
+        self.token.kind = kind;
+        self.token.word = Word::None;
+        self.token.start = start as u32;
+        self.token.end = self.cursor.at as u32;
     }
 
     #[inline]
-    fn identifier(&mut self) -> Token {
+    fn identifier(&mut self) {
         let start = self.cursor.at;
         let name = self.cursor.name();
         let short = self.cursor.at - start <= 10;
         let may_be_word = short && self.cursor.text.get(start).is_some_and(u8::is_ascii_lowercase);
         let word = if may_be_word { self.words.get(name) } else { Word::None };
-        let kind = if word.reserved() { Kind::Keyword } else { Kind::Identifier };
-        Token { kind, word, name, start: start as u32, end: self.cursor.at as u32 }
+        self.token.kind = if word.reserved() { Kind::Keyword } else { Kind::Identifier };
+        self.token.word = word;
+        self.token.name = name;
+        self.token.start = start as u32;
+        self.token.end = self.cursor.at as u32;
     }
 
     fn number(&mut self) {
@@ -275,7 +286,7 @@ impl<'t> Lexer<'t> {
         }
     }
 
-    fn mark(&mut self, byte: u8, start: usize) -> Token {
+    fn mark(&mut self, byte: u8, start: usize) {
         let next = self.cursor.peek(1);
         let kind = match (byte, next) {
             (b'"', _) => return self.string(start, 0, false),
@@ -286,9 +297,9 @@ impl<'t> Lexer<'t> {
             (b'@', b'"') => return self.string(start, 0, true),
             (b'@', _) if class(next) == ByteClass::Letter => {
                 self.cursor.at += 1;
-                let mut token = self.identifier();
-                (token.kind, token.word) = (Kind::Identifier, Word::None);
-                return token;
+                self.identifier();
+                (self.token.kind, self.token.word) = (Kind::Identifier, Word::None);
+                return;
             }
             (b'@', b'$') if self.cursor.peek(2) == b'"' => return self.string(start, 1, true),
             (b'$', _) => return self.dollars(start),
@@ -299,7 +310,7 @@ impl<'t> Lexer<'t> {
                 Kind::Mark(byte)
             }
         };
-        self.token(kind, start)
+        self.set(kind, start);
     }
 
     fn two(&mut self, kind: Kind) -> Kind {
@@ -307,7 +318,7 @@ impl<'t> Lexer<'t> {
         kind
     }
 
-    fn dollars(&mut self, start: usize) -> Token {
+    fn dollars(&mut self, start: usize) {
         let mut count = 0;
         while self.cursor.peek(count) == b'$' {
             count += 1;
@@ -317,19 +328,19 @@ impl<'t> Lexer<'t> {
             (b'@', b'"') => self.string(start, count, true),
             _ => {
                 self.cursor.at += 1;
-                self.token(Kind::Mark(b'$'), start)
+                self.set(Kind::Mark(b'$'), start);
             }
         }
     }
 
     /// Reads a string whose prefix of `$` and `@` begins at `start`.
-    fn string(&mut self, start: usize, dollars: usize, verbatim: bool) -> Token {
+    fn string(&mut self, start: usize, dollars: usize, verbatim: bool) {
         let mut holes = std::mem::take(&mut self.holes);
         holes.clear();
         self.cursor.at = start + dollars + usize::from(verbatim);
         self.string_body(dollars, verbatim, &mut holes, 0);
         self.holes = holes;
-        self.token(if dollars > 0 { Kind::Interpolated } else { Kind::Literal }, start)
+        self.set(if dollars > 0 { Kind::Interpolated } else { Kind::Literal }, start);
     }
 
     /// Goes behind a string from its first quote; notes the holes of the outermost one.
@@ -467,6 +478,8 @@ impl<'t> Lexer<'t> {
         }
     }
 
+    /// Kept out of `next`, which is small without it.
+    ///
     /// Goes behind a comment or a directive that begins here; `false` where neither does.
     fn skip_trivia(&mut self) -> bool {
         match (self.cursor.peek(0), self.cursor.peek(1)) {

@@ -133,7 +133,6 @@ type Before = (Kind, Word);
 struct Reader<'t, 'r> {
     lexer: Lexer<'t>,
     text: &'t [u8],
-    token: Token,
     frames: Vec<Frame>,
     branches: Vec<Vec<Frame>>,
     recorder: &'r mut Recorder,
@@ -184,12 +183,10 @@ impl Chain {
 impl<'t, 'r> Reader<'t, 'r> {
     fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
         let lexer = Lexer::new(text, recorder.options().weak);
-        let token = Token::nothing(Kind::End);
         let file = Frame { kind: FrameKind::File, scope: 0, declaration: NO_DECLARATION, depth: 0 };
         Self {
             lexer,
             text,
-            token,
             frames: vec![file],
             branches: Vec::new(),
             recorder,
@@ -200,8 +197,8 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn run(&mut self) {
-        while self.token.kind != Kind::End {
-            let at = self.token.start();
+        while self.lexer.token.kind != Kind::End {
+            let at = self.lexer.token.start();
             let depth = self.frames.len();
             match self.frame().kind {
                 FrameKind::Body | FrameKind::Property | FrameKind::Statement => self.code(),
@@ -209,7 +206,10 @@ impl<'t, 'r> Reader<'t, 'r> {
                 _ => self.member(),
             }
             // Whatever was odd about this token, the next one is read.
-            if self.token.start() == at && self.frames.len() == depth && self.token.kind != Kind::End {
+            if self.lexer.token.start() == at
+                && self.frames.len() == depth
+                && self.lexer.token.kind != Kind::End
+            {
                 self.advance();
             }
         }
@@ -236,13 +236,19 @@ impl<'t, 'r> Reader<'t, 'r> {
     /// Goes to the next token. Frames are pushed and popped before this, because branch lines on the way restore them.
     #[inline]
     fn advance(&mut self) {
-        self.before = [(self.token.kind, self.token.word), self.before[0]];
-        self.token = self.lexer.next();
+        self.before = [(self.lexer.token.kind, self.lexer.token.word), self.before[0]];
+        self.lexer.next();
         if self.lexer.noted {
-            self.lexer.noted = false;
-            self.branch_lines();
-            self.documentation();
+            self.noted();
         }
+    }
+
+    /// Kept out of `advance`, which is small without it.
+    #[cold]
+    fn noted(&mut self) {
+        self.lexer.noted = false;
+        self.branch_lines();
+        self.documentation();
     }
 
     /// The token after the current one, without any effect.
@@ -255,7 +261,12 @@ impl<'t, 'r> Reader<'t, 'r> {
         let (holes, keep) = (std::mem::take(&mut self.lexer.holes), self.lexer.keep_documentation);
         let (branches, noted) = (self.lexer.branches.len(), self.lexer.noted);
         self.lexer.keep_documentation = false;
-        let tokens = (self.lexer.next(), self.lexer.next());
+        let current = self.lexer.token;
+        self.lexer.next();
+        let first = self.lexer.token;
+        self.lexer.next();
+        let tokens = (first, self.lexer.token);
+        self.lexer.token = current;
         self.lexer.branches.truncate(branches);
         self.lexer.noted = noted;
         self.lexer.cursor = cursor;
@@ -315,33 +326,34 @@ impl<'t, 'r> Reader<'t, 'r> {
         let mut chain =
             Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, global: false, open: false };
         loop {
-            let mut link = ChainLink { name: self.token.name, arity: 0, span: self.token.span() };
+            let mut link = ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() };
             self.advance();
-            if self.token.kind == Kind::Colons && chain.length == 0 {
+            if self.lexer.token.kind == Kind::Colons && chain.length == 0 {
                 // `global::` or an extern alias: what follows begins at the outermost namespace
                 chain.global = true;
                 self.advance();
-                if self.token.is_identifier() {
+                if self.lexer.token.is_identifier() {
                     continue;
                 }
                 return chain;
             }
-            if self.token.is(b'<')
-                && (arguments != Arguments::Unsure || self.lexer.opens_type_arguments(self.token.start()))
+            if self.lexer.token.is(b'<')
+                && (arguments != Arguments::Unsure
+                    || self.lexer.opens_type_arguments(self.lexer.token.start()))
             {
                 // In `IPriced<Fee>.Price<T>` only the last list declares.
                 let declares = arguments == Arguments::Parameters
-                    && self.lexer.behind_type_arguments(self.token.start()) != b'.';
+                    && self.lexer.behind_type_arguments(self.lexer.token.start()) != b'.';
                 link.arity = self.type_arguments(scope, declares);
             }
             let at = chain.length.min(LONGEST_CHAIN - 1);
             chain.links[at] = link;
             chain.length = at + 1;
-            if !self.token.is(b'.') {
+            if !self.lexer.token.is(b'.') {
                 return chain;
             }
             self.advance();
-            if !self.token.is_identifier() {
+            if !self.lexer.token.is_identifier() {
                 chain.open = true;
                 return chain;
             }
@@ -354,7 +366,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         let mut count = 1u8;
         self.depth += 1;
         loop {
-            match self.token.kind {
+            match self.lexer.token.kind {
                 Kind::Mark(b'>') => {
                     self.advance();
                     break;
@@ -365,7 +377,7 @@ impl<'t, 'r> Reader<'t, 'r> {
                 }
                 Kind::Mark(b'[') => self.attributes(scope),
                 Kind::Identifier if parameters => {
-                    self.locals.push(self.token.name);
+                    self.locals.push(self.lexer.token.name);
                     self.advance();
                 }
                 Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
@@ -382,18 +394,20 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     /// Reads a type and records the names in it; returns the node of its outermost name and that name.
     fn type_reference(&mut self, scope: u32) -> (Option<u32>, Name) {
-        while self.token.word == Word::Argument || matches!(self.token.word, Word::Modifier | Word::This) {
+        while self.lexer.token.word == Word::Argument
+            || matches!(self.lexer.token.word, Word::Modifier | Word::This)
+        {
             self.advance();
         }
         let mut result = (None, Name(0));
-        if self.token.is_identifier() {
+        if self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             result = (self.record_type(&chain, scope), chain.last().map_or(Name(0), |link| link.name));
-        } else if self.token.is(b'(') && self.depth < DEEPEST {
+        } else if self.lexer.token.is(b'(') && self.depth < DEEPEST {
             self.depth += 1;
             self.tuple(scope);
             self.depth -= 1;
-        } else if self.token.word == Word::Builtin || self.token.word == Word::Delegate {
+        } else if self.lexer.token.word == Word::Builtin || self.lexer.token.word == Word::Delegate {
             self.advance();
         }
         self.type_suffix();
@@ -414,10 +428,11 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     fn tuple(&mut self, scope: u32) {
         self.advance();
-        while !matches!(self.token.kind, Kind::Mark(b')') | Kind::End) {
-            let at = self.token.start();
+        while !matches!(self.lexer.token.kind, Kind::Mark(b')') | Kind::End) {
+            let at = self.lexer.token.start();
             self.type_reference(scope);
-            if self.token.is_identifier() || self.token.is(b',') || self.token.start() == at {
+            if self.lexer.token.is_identifier() || self.lexer.token.is(b',') || self.lexer.token.start() == at
+            {
                 self.advance();
             }
         }
@@ -427,14 +442,14 @@ impl<'t, 'r> Reader<'t, 'r> {
     /// Skips `?`, `*`, `[]`, `[,]`.
     fn type_suffix(&mut self) {
         loop {
-            match self.token.kind {
+            match self.lexer.token.kind {
                 Kind::Mark(b'?' | b'*') => self.advance(),
                 Kind::Mark(b'[') => {
                     let next = self.peek();
                     if !(next.is(b']') || next.is(b',')) {
                         return;
                     }
-                    while !self.token.is(b']') && self.token.kind != Kind::End {
+                    while !self.lexer.token.is(b']') && self.lexer.token.kind != Kind::End {
                         self.advance();
                     }
                     self.advance();
