@@ -1,6 +1,7 @@
 //! Modules that reach each other, and where to cut.
 
 use crate::graph::{Graph, Tie};
+use std::collections::BTreeMap;
 
 /// A cycle: modules that all reach each other.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -120,48 +121,74 @@ fn cheapest_cuts(graph: &Graph, modules: &[usize]) -> Vec<(usize, usize)> {
         .filter(|tie| modules.binary_search(&tie.from).is_ok() && modules.binary_search(&tie.to).is_ok())
         .collect();
     let order = feedback_order(&inside, modules);
-    let place = |module: usize| order.iter().position(|&other| other == module).unwrap_or(0);
-    let mut cuts: Vec<&Tie> = inside.iter().copied().filter(|tie| place(tie.from) > place(tie.to)).collect();
+    let place: BTreeMap<usize, usize> = order.iter().enumerate().map(|(at, &module)| (module, at)).collect();
+    let mut cuts: Vec<&Tie> =
+        inside.iter().copied().filter(|tie| place[&tie.from] > place[&tie.to]).collect();
     // Put the heaviest back where nothing closes by it.
     cuts.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
-    let mut kept: Vec<(usize, usize)> = cuts.iter().map(|tie| (tie.from, tie.to)).collect();
+    let mut adjacency = vec![Vec::new(); graph.modules];
+    for tie in inside.iter().filter(|tie| place[&tie.from] < place[&tie.to]) {
+        adjacency[tie.from].push(tie.to);
+    }
+    let mut kept = Vec::new();
     for tie in cuts {
-        let without: Vec<(usize, usize)> =
-            kept.iter().copied().filter(|&cut| cut != (tie.from, tie.to)).collect();
-        if is_acyclic(&inside, &without, graph.modules) {
-            kept = without;
+        if reaches(&adjacency, tie.to, tie.from) {
+            kept.push((tie.from, tie.to));
+        } else {
+            adjacency[tie.from].push(tie.to);
         }
     }
     kept.sort_unstable();
     kept
 }
 
-fn is_acyclic(ties: &[&Tie], without: &[(usize, usize)], modules: usize) -> bool {
-    let mut adjacency = vec![Vec::new(); modules];
-    for tie in ties.iter().filter(|tie| !without.contains(&(tie.from, tie.to))) {
-        adjacency[tie.from].push(tie.to);
+/// Whether `to` is reached from `from`.
+fn reaches(adjacency: &[Vec<usize>], from: usize, to: usize) -> bool {
+    let mut seen = vec![false; adjacency.len()];
+    let mut work = vec![from];
+    while let Some(at) = work.pop() {
+        if at == to {
+            return true;
+        }
+        if !std::mem::replace(&mut seen[at], true) {
+            work.extend(&adjacency[at]);
+        }
     }
-    components(&adjacency).iter().all(|members| members.len() == 1)
+    false
 }
 
+/// O(modules² + ties).
 fn feedback_order(ties: &[&Tie], modules: &[usize]) -> Vec<usize> {
-    let mut left: Vec<usize> = modules.to_vec();
+    let mut weights: BTreeMap<usize, (i64, i64)> = modules.iter().map(|&module| (module, (0, 0))).collect();
+    let mut touching: BTreeMap<usize, Vec<&Tie>> = BTreeMap::new();
+    for tie in ties {
+        let weight = i64::from(tie.weight.max(1));
+        weights.entry(tie.from).or_default().0 += weight;
+        weights.entry(tie.to).or_default().1 += weight;
+        touching.entry(tie.from).or_default().push(tie);
+        touching.entry(tie.to).or_default().push(tie);
+    }
     let (mut front, mut back) = (Vec::new(), Vec::new());
-    while !left.is_empty() {
-        let weight = |module: usize, outward: bool| -> i64 {
-            let ends = |tie: &Tie| if outward { (tie.from, tie.to) } else { (tie.to, tie.from) };
-            let own = ties.iter().filter(|tie| ends(tie).0 == module && left.contains(&ends(tie).1));
-            own.map(|tie| i64::from(tie.weight)).sum()
-        };
-        let sink = left.iter().position(|&module| weight(module, true) == 0);
-        let source = left.iter().position(|&module| weight(module, false) == 0);
-        if let Some(at) = sink {
-            back.push(left.remove(at));
-        } else if let Some(at) = source {
-            front.push(left.remove(at));
+    while !weights.is_empty() {
+        let sink = weights.iter().find(|(_, (out, _))| *out == 0).map(|(module, _)| *module);
+        let source = weights.iter().find(|(_, (_, inward))| *inward == 0).map(|(module, _)| *module);
+        let best =
+            weights.iter().max_by_key(|(module, (out, inward))| (out - inward, std::cmp::Reverse(**module)));
+        let Some(module) = sink.or(source).or(best.map(|(module, _)| *module)) else { break };
+        weights.remove(&module);
+        if sink.is_some() {
+            back.push(module)
         } else {
-            let best = (0..left.len()).max_by_key(|&at| weight(left[at], true) - weight(left[at], false));
-            front.push(left.remove(best.unwrap_or(0)));
+            front.push(module)
+        }
+        for tie in touching.get(&module).into_iter().flatten() {
+            let weight = i64::from(tie.weight.max(1));
+            if let Some(other) = weights.get_mut(&tie.to).filter(|_| tie.from == module) {
+                other.1 -= weight;
+            }
+            if let Some(other) = weights.get_mut(&tie.from).filter(|_| tie.to == module) {
+                other.0 -= weight;
+            }
         }
     }
     front.extend(back.into_iter().rev());
@@ -175,6 +202,14 @@ mod tests {
     fn graph(modules: usize, ties: &[(usize, usize, u32)]) -> Graph {
         let tie = |&(from, to, weight): &(usize, usize, u32)| Tie { from, to, weight, files: Vec::new() };
         Graph { modules, ties: ties.iter().map(tie).collect() }
+    }
+
+    fn is_acyclic(ties: &[&Tie], without: &[(usize, usize)], modules: usize) -> bool {
+        let mut adjacency = vec![Vec::new(); modules];
+        for tie in ties.iter().filter(|tie| !without.contains(&(tie.from, tie.to))) {
+            adjacency[tie.from].push(tie.to);
+        }
+        components(&adjacency).iter().all(|members| members.len() == 1)
     }
 
     #[test]

@@ -47,7 +47,8 @@ impl Graph {
 
     /// The tie from one module to another.
     pub fn tie(&self, from: usize, to: usize) -> Option<&Tie> {
-        self.ties.iter().find(|tie| tie.from == from && tie.to == to)
+        let at = self.ties.binary_search_by_key(&(from, to), |tie| (tie.from, tie.to)).ok()?;
+        self.ties.get(at)
     }
 
     /// Modules that `module` uses directly.

@@ -2,6 +2,7 @@ use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
 use crate::resolve::resolve_mention;
 use ferngate_model::ItemAction;
+use rustc_hash::FxHashMap;
 
 /// A manifest names a file that is not there.
 pub struct StalePath;
@@ -18,6 +19,7 @@ impl Check for StalePath {
     }
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        let by_name = only_of_name(view);
         for manifest in &view.world.project.manifests {
             for mention in &manifest.mentions {
                 let listed = matches!(
@@ -36,7 +38,7 @@ impl Check for StalePath {
                 let mut finding = view.finding(&self.about(), String::new(), message);
                 finding.place = Some(Place { path: own.clone(), offset: Some(mention.span.start) });
                 finding.rule = format!("what a {} lists must be there", manifest.kind);
-                finding.way_out = match same_name(view, path.file_name()) {
+                finding.way_out = match by_name.get(path.file_name()).copied().flatten() {
                     Some(other) => {
                         format!("point it at {other}, which has the same name, or remove the line")
                     }
@@ -48,11 +50,13 @@ impl Check for StalePath {
     }
 }
 
-/// The only other file of this name.
-fn same_name(view: &View, name: &str) -> Option<String> {
-    let mut same = view.world.project.files.iter().filter(|file| file.path.file_name() == name);
-    match (same.next(), same.next()) {
-        (Some(only), None) => Some(only.path.to_string()),
-        _ => None,
+/// The files by name, where the name is that of one file only.
+fn only_of_name<'v>(view: &'v View) -> FxHashMap<&'v str, Option<&'v str>> {
+    let mut only: FxHashMap<&str, Option<&str>> = FxHashMap::default();
+    for file in &view.world.project.files {
+        only.entry(file.path.file_name())
+            .and_modify(|known| *known = None)
+            .or_insert(Some(file.path.as_str()));
     }
+    only
 }

@@ -42,6 +42,9 @@ pub struct World<'p> {
     bases: Vec<Vec<EntityId>>,
 }
 
+/// More whole declarations of one name than this, all equally near, mean nothing.
+const MOST_WHOLE: usize = 8;
+
 /// A file that depends on another, and by how many references.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub struct FileTie {
@@ -150,9 +153,22 @@ impl<'p> World<'p> {
         if let [only] = declared[..] {
             return vec![only.0];
         }
+        let partial = |(file, at): (u32, u32)| {
+            let facts = self.project.files[file as usize].facts.as_ref();
+            facts.is_some_and(|facts| facts.declarations[at as usize].partial)
+        };
+        // A file that declares the whole type itself means its own, whoever else declares one of that name.
+        let own = declared.partition_point(|declaration| (declaration.0 as usize) < file);
+        if let Some(&found) = declared.get(own).filter(|found| found.0 as usize == file)
+            && !partial(found)
+        {
+            return vec![file as u32];
+        }
         let mut files: Vec<u32> = declared.iter().map(|declaration| declaration.0).collect();
         files.dedup();
-        self.ownership.nearest(self.project, file, files)
+        let files = self.ownership.nearest(self.project, file, files);
+        // Many whole declarations equally near, such as in a folder of small programs: none of them is meant.
+        if files.len() > MOST_WHOLE && !partial(declared[0]) { Vec::new() } else { files }
     }
 
     /// All ties between files, sorted; a file's ties to itself are left out.

@@ -1,7 +1,7 @@
 //! Which manifest holds which file, and which manifests see each other.
 
 use ferngate_model::{ItemAction, ManifestFacts, ProjectFacts, ProjectPath};
-use globset::GlobBuilder;
+use globset::{GlobBuilder, GlobMatcher};
 use rustc_hash::FxHashMap;
 
 /// Files by manifest and manifests by file. Manifests are indices into [`ProjectFacts::manifests`].
@@ -19,10 +19,17 @@ pub struct Ownership {
 
 /// Whether `path` matches `pattern`; a pattern that cannot be read matches nothing.
 pub fn glob_matches(pattern: &str, path: &str) -> bool {
-    GlobBuilder::new(pattern)
-        .literal_separator(true)
-        .build()
-        .is_ok_and(|glob| glob.compile_matcher().is_match(path))
+    glob(pattern).is_some_and(|glob| glob.is_match(path))
+}
+
+fn glob(pattern: &str) -> Option<GlobMatcher> {
+    Some(GlobBuilder::new(pattern).literal_separator(true).build().ok()?.compile_matcher())
+}
+
+fn manifests_by_path(project: &ProjectFacts) -> FxHashMap<&str, usize> {
+    let paths =
+        project.manifests.iter().enumerate().filter_map(|(at, m)| Some((m.path.as_ref()?.as_str(), at)));
+    paths.collect()
 }
 
 impl Ownership {
@@ -39,6 +46,7 @@ impl Ownership {
 
     /// Files that a manifest lists, directly or in settings that it imports.
     fn listed(&mut self, project: &ProjectFacts) {
+        let by_path = manifests_by_path(project);
         for (index, manifest) in project.manifests.iter().enumerate() {
             if manifest.kind != "project" {
                 continue;
@@ -46,7 +54,7 @@ impl Ownership {
             self.list(project, manifest, index as u32);
             for import in manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Import) {
                 let found =
-                    resolve(manifest, &import.written).and_then(|path| project.manifest(path.as_str()));
+                    resolve(manifest, &import.written).and_then(|path| by_path.get(path.as_str()).copied());
                 if let Some(settings) = found {
                     self.list(project, &project.manifests[settings], index as u32);
                 }
@@ -61,13 +69,24 @@ impl Ownership {
             }
             let Some(path) = resolve(manifest, &mention.written) else { continue };
             if path.as_str().contains('*') {
-                for (file, found) in project.files.iter().enumerate() {
-                    if found.language.is_some() && glob_matches(path.as_str(), found.path.as_str()) {
-                        self.own(file, owner);
-                    }
-                }
+                self.list_glob(project, path.as_str(), owner);
             } else if let Some(file) = project.file(path.as_str()) {
                 self.own(file, owner);
+            }
+        }
+    }
+
+    /// Files that match a listed pattern; only those below its fixed start are looked at.
+    fn list_glob(&mut self, project: &ProjectFacts, pattern: &str, owner: u32) {
+        let Some(matcher) = glob(pattern) else { return };
+        let fixed = pattern.find('*').map_or(pattern, |at| &pattern[..at]);
+        let first = project.files.partition_point(|file| file.path.as_str() < fixed);
+        for (at, file) in project.files[first..].iter().enumerate() {
+            if !file.path.as_str().starts_with(fixed) {
+                break;
+            }
+            if file.language.is_some() && matcher.is_match(file.path.as_str()) {
+                self.own(first + at, owner);
             }
         }
     }
@@ -92,6 +111,8 @@ impl Ownership {
         if takers.is_empty() {
             return;
         }
+        let excluded: Vec<Vec<(ProjectPath, Option<GlobMatcher>)>> =
+            project.manifests.iter().map(exclusions).collect();
         for (file, found) in project.files.iter().enumerate() {
             if found.language.is_none() {
                 continue;
@@ -100,7 +121,8 @@ impl Ownership {
             loop {
                 if let Some(owners) = takers.get(folder) {
                     for owner in owners {
-                        if !excluded(&project.manifests[*owner as usize], &found.path) {
+                        if !excluded[*owner as usize].iter().any(|exclusion| excludes(exclusion, &found.path))
+                        {
                             self.own(file, *owner);
                         }
                     }
@@ -258,11 +280,17 @@ fn identifier(part: &str) -> String {
     out
 }
 
-fn excluded(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
-    manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Exclude).any(|mention| {
-        resolve(manifest, &mention.written)
-            .is_some_and(|pattern| pattern == *path || glob_matches(pattern.as_str(), path.as_str()))
-    })
+/// What a manifest takes out again: paths, with their patterns where they are patterns.
+fn exclusions(manifest: &ManifestFacts) -> Vec<(ProjectPath, Option<GlobMatcher>)> {
+    let excluded = manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Exclude);
+    let paths = excluded.filter_map(|mention| resolve(manifest, &mention.written));
+    paths
+        .map(|path| (path.clone(), path.as_str().contains(['*', '?']).then(|| glob(path.as_str())).flatten()))
+        .collect()
+}
+
+fn excludes((path, matcher): &(ProjectPath, Option<GlobMatcher>), file: &ProjectPath) -> bool {
+    path == file || matcher.as_ref().is_some_and(|matcher| matcher.is_match(file.as_str()))
 }
 
 /// The only manifest with the file name of a path that leads nowhere: what was moved is still meant.

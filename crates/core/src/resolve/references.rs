@@ -332,7 +332,7 @@ impl Resolver<'_, '_> {
                         continue;
                     };
                     let needed = sure || imported && !served.contains(&namespace);
-                    if needed && sees(self.world, self.file, owner) {
+                    if needed && view::sees_entity(self.world, self.file, owner) {
                         self.add(*at, &used, owner, true);
                         if !sure {
                             served.push(namespace);
@@ -381,9 +381,4 @@ impl Resolver<'_, '_> {
         owners.dedup();
         owners
     }
-}
-
-fn sees(world: &World, file: usize, entity: EntityId) -> bool {
-    let declarations = &world.table.entities[entity.index()].declarations;
-    declarations.iter().any(|(other, _)| world.ownership.sees(file, *other as usize))
 }

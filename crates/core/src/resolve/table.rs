@@ -63,6 +63,10 @@ pub struct Entity {
     pub kind: DeclarationKind,
     /// File and index of each declaration, in file order.
     pub declarations: Vec<(u32, u32)>,
+    /// The manifests that hold some declaration, sorted.
+    pub owners: Vec<u32>,
+    /// Some declaration is held by no manifest.
+    pub unowned: bool,
 }
 
 /// All declared names.
@@ -104,6 +108,15 @@ impl Table {
                 facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
             table.enter_scopes(facts, implicit);
             table.enter_declarations(file, facts, source.path.stem(), &mut known);
+        }
+        for entity in &mut table.entities {
+            for (file, _) in &entity.declarations {
+                let owners = &ownership.owners[*file as usize];
+                entity.unowned |= owners.is_empty();
+                entity.owners.extend(owners);
+            }
+            entity.owners.sort_unstable();
+            entity.owners.dedup();
         }
         table.enter_suffixes(languages);
         table.enter_members(project);
@@ -164,7 +177,15 @@ impl Table {
             let id = *known.entry((container, name, declaration.arity)).or_insert_with(|| {
                 let id = EntityId(entities.len() as u32);
                 let (arity, kind) = (declaration.arity, declaration.kind);
-                entities.push(Entity { container, name, arity, kind, declarations: Vec::new() });
+                entities.push(Entity {
+                    container,
+                    name,
+                    arity,
+                    kind,
+                    declarations: Vec::new(),
+                    owners: Vec::new(),
+                    unowned: false,
+                });
                 let key = name.mixed(u64::from(arity));
                 candidates.entry(key).or_default().push((container, Target::Entity(id)));
                 id

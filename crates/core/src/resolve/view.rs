@@ -204,9 +204,20 @@ impl Visibility {
 }
 
 /// Whether some declaration of `entity` belongs to a manifest that `file`'s code can see.
-fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
-    let declarations = &world.table.entities[entity.index()].declarations;
-    declarations.iter().any(|(other, _)| world.ownership.sees(file, *other as usize))
+pub fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
+    let entity = &world.table.entities[entity.index()];
+    let from = &world.ownership.owners[file];
+    entity.unowned
+        || from.is_empty()
+        || from.iter().any(|owner| {
+            let visible = &world.ownership.visible[*owner as usize];
+            let (few, many) = if visible.len() < entity.owners.len() {
+                (visible, &entity.owners)
+            } else {
+                (&entity.owners, visible)
+            };
+            few.iter().any(|manifest| many.binary_search(manifest).is_ok())
+        })
 }
 
 /// What each import of `file` means.
