@@ -46,17 +46,18 @@ impl Check for PrivateUse {
                 let short = name.rsplit('.').next().unwrap_or(&name);
                 let user = from.map_or("rest", |from| view.module_name(from));
                 let owner = view.module_name(to);
-                let message = format!(
-                    "`{user}` uses `{short}`, which `{owner}` keeps private in {}",
-                    view.path(to_file as usize)
-                );
+                let message = format!("`{user}` uses `{short}`, which `{owner}` keeps private");
                 let mut finding = view.finding(&self.about(), format!("{user} → {owner}"), message);
                 let facts = view.world.project.files[file].facts.as_ref();
                 let offset = facts.map(|facts| facts.uses[reference.used as usize].first);
                 finding.place = Some(Place { path: view.path(file).clone(), offset });
                 let public: Vec<&str> =
                     view.modules.list[to].public.iter().map(|pattern| pattern.text.as_str()).collect();
-                finding.rule = format!("`{owner}` shows only {}", public.join(", "));
+                finding.rule = format!(
+                    "`{owner}` shows only {}, not {}",
+                    public.join(", "),
+                    view.path(to_file as usize)
+                );
                 finding.way_out =
                     format!("use what `{owner}` shows, or add the file to its `public` in ferngate.toml");
                 found.push(finding);

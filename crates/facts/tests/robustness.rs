@@ -1,0 +1,116 @@
+//! No input makes a reader panic or loop: every prefix and thousands of mutations of every fixture.
+
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
+use ferngate_facts::languages::{LANGUAGES, language_of};
+use ferngate_facts::manifests::{MANIFESTS, manifest_of};
+use ferngate_model::{FileFacts, ProjectPath, ReadOptions};
+use proptest::prelude::*;
+use std::path::PathBuf;
+
+fn fixtures() -> Vec<(String, Vec<u8>)> {
+    let root = PathBuf::from(env!("CARGO_MANIFEST_DIR"));
+    let mut found = Vec::new();
+    for folder in ["tests/fixtures/csharp", "../cli/demo/mossgrove/apps", "../cli/demo/mossgrove/src/Storage"]
+    {
+        collect(&root.join(folder), &mut found);
+    }
+    assert!(found.len() > 15);
+    found
+}
+
+fn collect(folder: &std::path::Path, found: &mut Vec<(String, Vec<u8>)>) {
+    for entry in std::fs::read_dir(folder).unwrap().flatten() {
+        if entry.path().is_dir() {
+            collect(&entry.path(), found);
+        } else {
+            let name = entry.file_name().to_string_lossy().into_owned();
+            found.push((name, std::fs::read(entry.path()).unwrap()));
+        }
+    }
+}
+
+/// Reads `text` as a file called `name` and checks that all places lie inside it.
+fn read(name: &str, text: &[u8]) {
+    let path = ProjectPath::new(name);
+    if let Some(language) = language_of(path.extension()) {
+        let facts = LANGUAGES[language].facts(text, ReadOptions { occurrences: true, weak: true });
+        within(&facts, text.len() as u32, name);
+    } else if let Some(manifest) = manifest_of(name) {
+        let facts = MANIFESTS[manifest].read(&path, text);
+        for mention in facts.mentions {
+            assert!(
+                mention.span.end as usize <= text.len() && mention.element.end as usize <= text.len(),
+                "{name}"
+            );
+        }
+    }
+}
+
+fn within(facts: &FileFacts, end: u32, name: &str) {
+    assert!(facts.occurrences.iter().all(|occurrence| occurrence.span.end <= end), "{name}");
+    assert!(facts.declarations.iter().all(|d| d.span.end <= end && d.name_span.end <= end), "{name}");
+    assert!(facts.scopes.iter().all(|scope| scope.span.end <= end), "{name}");
+    assert!(facts.imports.iter().all(|import| import.span.end <= end), "{name}");
+    let uses = facts.uses.len() as u32;
+    assert!(facts.occurrences.iter().all(|occurrence| occurrence.used < uses), "{name}");
+    // A parent stands before its children.
+    assert!(
+        facts.uses.iter().enumerate().all(|(at, used)| used.parent.get().err().is_none_or(|p| p < at as u32))
+    );
+}
+
+#[test]
+fn every_prefix_is_read() {
+    for (name, text) in fixtures() {
+        for end in 0..=text.len() {
+            read(&name, &text[..end]);
+        }
+    }
+}
+
+#[test]
+fn what_is_read_once_is_read_the_same_again() {
+    for (name, text) in fixtures() {
+        let Some(language) = language_of(ProjectPath::new(&name).extension()) else { continue };
+        let plain = LANGUAGES[language].facts(&text, ReadOptions::default());
+        let placed = LANGUAGES[language].facts(&text, ReadOptions { occurrences: true, weak: false });
+        // Places are found again by the index of a use, so looking for places must not change the tree of uses.
+        let tree = |facts: &FileFacts| {
+            facts.uses.iter().map(|u| (u.name, u.parent.raw(), u.count)).collect::<Vec<_>>()
+        };
+        assert_eq!(tree(&plain), tree(&placed), "{name}");
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 10_000, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn mutations_are_read(
+        which in 0usize..1000,
+        changes in prop::collection::vec((0usize..100_000, any::<u8>(), 0u8..4), 1..12),
+    ) {
+        thread_local!(static FIXTURES: Vec<(String, Vec<u8>)> = fixtures());
+        FIXTURES.with(|fixtures| {
+            let (name, text) = &fixtures[which % fixtures.len()];
+            let mut text = text.clone();
+            for (at, byte, kind) in changes {
+                let at = at % text.len().max(1);
+                match kind {
+                    0 => text[at] = byte,
+                    1 => text.insert(at, b"\"'{}()<>[]$@#/*\\\n"[byte as usize % 17]),
+                    2 => drop(text.drain(at..(at + byte as usize).min(text.len()))),
+                    _ => {
+                        let piece = text[at..(at + byte as usize).min(text.len())].to_vec();
+                        text.splice(at..at, piece);
+                    }
+                }
+                if text.is_empty() {
+                    text.push(byte);
+                }
+            }
+            read(name, &text);
+        });
+    }
+}
