@@ -187,6 +187,9 @@ moves! {
         assert!(project.read("deploy/services.json").contains("Mossgrove.Models.OpeningHours"));
         assert!(project.read("deploy/services.json").contains("../src/Mossgrove/Models/OpeningHours.cs"));
     };
+    full_name_with_its_assembly: ["src/Mossgrove/Visits/OpeningHours.cs", "src/Mossgrove/Helpers/DateExtensions.cs", "src/Catalogue/Hours/"] => |project| {
+        assert!(project.read("deploy/services.json").contains("\"Mossgrove.Catalogue.Hours.OpeningHours, Mossgrove.Catalogue\""));
+    };
     single_type_out_of_a_shared_file: ["name:Mossgrove.Models.TicketFee", "src/Mossgrove/Visits/"] => |project| {
         assert!(!project.read("src/Mossgrove/Models/Ticket.cs").contains("class TicketFee"));
         assert!(project.read("src/Mossgrove/Visits/TicketFee.cs").contains("What a ticket costs"));

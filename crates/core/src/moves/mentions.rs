@@ -28,8 +28,19 @@ pub struct Searched<'s> {
     pub moved: &'s BTreeMap<ProjectPath, ProjectPath>,
     /// Folders that move as a whole.
     pub folders: &'s [(ProjectPath, ProjectPath)],
-    /// Old and new full names.
-    pub types: &'s [(String, String)],
+    /// Types with another full name or in another assembly.
+    pub types: &'s [MovedType],
+}
+
+/// A type that is called otherwise after the move, or built into another assembly.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct MovedType {
+    /// Its full name before.
+    pub old: String,
+    /// Its full name after.
+    pub new: String,
+    /// The names of the manifests that hold it, before and after, where they differ.
+    pub assembly: Option<(String, String)>,
 }
 
 /// Files larger than this are not searched.
@@ -40,8 +51,8 @@ const LISTS: &[&str] = &[
     "targets", "proj",
 ];
 
-enum Wanted {
-    Type { new: String },
+enum Wanted<'s> {
+    Type(&'s MovedType),
     Path,
 }
 
@@ -54,7 +65,7 @@ pub fn follow(
     plan: &mut MovePlan,
 ) -> Result<(), MoveError> {
     let mut patterns: Vec<(String, Wanted)> =
-        searched.types.iter().map(|(old, new)| (old.clone(), Wanted::Type { new: new.clone() })).collect();
+        searched.types.iter().map(|moved| (moved.old.clone(), Wanted::Type(moved))).collect();
     let names =
         searched.moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
     let mut names: Vec<&str> = names.chain(searched.folders.iter().map(|(old, _)| old.file_name())).collect();
@@ -81,14 +92,17 @@ pub fn follow(
         let lines = LineIndex::new(&text);
         for (at, span) in found {
             match &patterns[at].1 {
-                Wanted::Type { new } => {
-                    if let Some(certain) = type_mention(&text, span) {
-                        if certain || options.mentions {
-                            let edit = Edit { span, text: new.clone(), what: "full name in text follows" };
-                            texts.edit(path, edit, patterns[at].0.clone());
-                        } else {
-                            list(plan, path, &lines, &text, span, &patterns[at].0);
-                        }
+                Wanted::Type(moved) => {
+                    let Some(certain) = type_mention(&text, span) else { continue };
+                    let (span, new) = with_assembly(&text, span, moved);
+                    if new.as_bytes() == span.of(&text) {
+                        continue;
+                    }
+                    if certain || options.mentions {
+                        let edit = Edit { span, text: new, what: "full name in text follows" };
+                        texts.edit(path, edit, patterns[at].0.clone());
+                    } else {
+                        list(plan, path, &lines, &text, span, &patterns[at].0);
                     }
                 }
                 Wanted::Path => path_mention(searched, path, &text, span, &lines, texts, plan),
@@ -120,6 +134,22 @@ fn type_mention(text: &[u8], span: Span) -> Option<bool> {
     let opens = matches!(before, Some(b'"' | b'\'' | b'>'));
     let closes = matches!(after, Some(b'"' | b'\'' | b',' | b'<' | b'+'));
     Some(opens && closes)
+}
+
+/// What a full name at `span` becomes; with it the assembly that is named behind a comma.
+fn with_assembly(text: &[u8], span: Span, moved: &MovedType) -> (Span, String) {
+    if let Some((old, new)) = &moved.assembly {
+        let rest = &text[span.end as usize..];
+        let blanks = rest.iter().skip(1).take_while(|byte| **byte == b' ').count();
+        let named = rest.first() == Some(&b',') && rest[1 + blanks..].starts_with(old.as_bytes());
+        let end = 1 + blanks + old.len();
+        let closes = |byte: &u8| matches!(byte, b'"' | b'\'' | b',' | b'<' | b' ');
+        if named && rest.get(end).is_none_or(closes) {
+            let text = format!("{},{}{new}", moved.new, " ".repeat(blanks));
+            return (Span::new(span.start as usize, span.end as usize + end), text);
+        }
+    }
+    (span, moved.new.clone())
 }
 
 /// A path that leads to what was moved, written in a file.

@@ -2,7 +2,7 @@
 
 use super::MoveError;
 use super::texts::Texts;
-use crate::resolve::{Container, EntityId, NamespaceId, Target, Visibility, World};
+use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, LineIndex, Name, ProjectPath, ReadOptions, Root, ScopeKind,
     Span,
@@ -320,8 +320,8 @@ impl Follower<'_, '_> {
             match meant {
                 ImportMeant::Entity(entity) => {
                     let now = self.world.imports[self.file].get(at).copied();
-                    self.world.imports[self.file][at] = crate::resolve::ImportTarget::Entity(*entity);
-                    if now != Some(crate::resolve::ImportTarget::Entity(*entity)) {
+                    self.world.imports[self.file][at] = ImportTarget::Entity(*entity);
+                    if now != Some(ImportTarget::Entity(*entity)) {
                         self.retarget(import, &self.world.table.entity_text(*entity), text, texts);
                     }
                 }
@@ -330,7 +330,7 @@ impl Follower<'_, '_> {
                     let gone = self.world.table.namespace_named(old).is_none();
                     let now: BTreeSet<NamespaceId> = self.aliased(facts, import);
                     if let (true, 1, Some(only)) = (gone, now.len(), now.first().copied()) {
-                        self.world.imports[self.file][at] = crate::resolve::ImportTarget::Namespace(only);
+                        self.world.imports[self.file][at] = ImportTarget::Namespace(only);
                         self.retarget(import, &self.world.table.namespace_text(only), text, texts);
                     }
                 }
@@ -361,20 +361,23 @@ impl Follower<'_, '_> {
 
     /// Takes out imports that served only what went elsewhere, and those of namespaces that are gone.
     fn drop_imports(&self, facts: &FileFacts, text: &[u8], texts: &mut Texts) {
-        for (import, meant) in facts.imports.iter().zip(self.imports) {
+        let now = &self.world.imports[self.file];
+        for ((import, meant), now) in facts.imports.iter().zip(self.imports).zip(now) {
             let (ImportMeant::Namespace(old), ImportKind::Namespace) = (meant, import.kind) else { continue };
-            let gone = !self.lives(old);
-            let became_own = !self.seen_before.contains(old) && self.sees_without_import(facts, old);
-            let served = |entity: EntityId| {
-                self.world.table.namespace_text(self.world.table.namespace_of(entity)) == *old
+            // A partly written name may mean another namespace from where the file is now.
+            let current = match now {
+                ImportTarget::Namespace(id) => self.world.table.namespace_text(*id),
+                _ => old.clone(),
             };
-            let left = self
-                .meant
-                .iter()
-                .filter(|meant| self.needs_import(facts, meant))
-                .any(|meant| served(meant.entity));
+            let gone = !self.lives(&current);
+            let became_own = !self.seen_before.contains(old) && self.sees_without_import(facts, &current);
+            let serves = |meant: &Meant| {
+                self.world.table.namespace_text(self.world.table.namespace_of(meant.entity)) == current
+            };
+            let left = self.meant.iter().any(|meant| serves(meant) && self.needs_import(facts, meant));
             // A file that the move makes was given all imports of the file that it leaves.
-            let emptied = (self.served_before(facts, old) || self.path.as_str().contains('#')) && !left;
+            let made = self.path.as_str().contains('#');
+            let emptied = (self.served_before(facts, old) || made) && !left;
             if gone || became_own || emptied {
                 let span = line_with_end(text, import.span);
                 let edit = Edit { span, text: String::new(), what: "using removed" };

@@ -2,6 +2,7 @@
 
 use super::extract::extract;
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
+use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
 use super::request::{Expanded, expand};
@@ -36,6 +37,7 @@ struct Past {
     ties: Vec<FileTie>,
     ownership: Ownership,
     namespaces: Vec<String>,
+    manifest_names: Vec<String>,
 }
 
 /// Plans `requests` on `project`, whose facts must hold weak mentions.
@@ -66,16 +68,19 @@ pub fn plan_moves(
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
+    let after_owners = owners_after(&after, &order, &past, &texts);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
     let files = mentions::Searched {
         moved: &moved,
         folders: &expanded.folders,
-        types: &renamed_pairs(&past, &renamed),
+        types: &moved_types(&after_owners, &past, &renamed),
     };
     mentions::follow(&files, &all, &mut texts, options, &mut plan)?;
     texts.apply()?;
-    plan.renamed_types = renamed_pairs(&past, &renamed);
+    let pairs = past.entity_texts.iter().cloned().zip(renamed.text.iter().cloned());
+    let pairs: BTreeSet<(String, String)> = pairs.filter(|(old, new)| old != new).collect();
+    plan.renamed_types = pairs.into_iter().collect();
     finish(&mut plan, texts, &moved, &expanded)?;
     Ok(plan)
 }
@@ -177,6 +182,7 @@ fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
         seen: files.map(|file| seen_without_import(&world, file)).collect(),
         ties: world.file_ties(),
         namespaces,
+        manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
         ownership: world.ownership,
     }
 }
@@ -548,12 +554,36 @@ fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<BTreeMap<Strin
         .collect()
 }
 
-fn renamed_pairs(past: &Past, renamed: &Renamed) -> Vec<(String, String)> {
-    let pairs = past.entity_texts.iter().zip(&renamed.text).filter(|(old, new)| old != new);
-    let mut pairs: Vec<(String, String)> = pairs.map(|(old, new)| (old.clone(), new.clone())).collect();
-    pairs.sort();
-    pairs.dedup();
-    pairs
+/// For each file before the move, the name of the manifest that holds it afterwards.
+fn owners_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Vec<Option<String>> {
+    let ownership = ownership_after(after, order, past, texts);
+    let mut owners = vec![None; order.len()];
+    for (new, old) in order.iter().enumerate() {
+        owners[*old] =
+            ownership.owners[new].first().map(|&owner| after.manifests[owner as usize].name.clone());
+    }
+    owners
+}
+
+/// Types with another full name, or in another manifest's assembly.
+fn moved_types(after_owners: &[Option<String>], past: &Past, renamed: &Renamed) -> Vec<MovedType> {
+    let mut types: Vec<MovedType> = Vec::new();
+    for (at, old) in past.entity_texts.iter().enumerate() {
+        let (file, _) = past.first_declaration[at];
+        let before =
+            past.ownership.owners[file as usize].first().map(|&owner| &past.manifest_names[owner as usize]);
+        let assembly = match (before, &after_owners[file as usize]) {
+            (Some(before), Some(after)) if before != after => Some((before.clone(), after.clone())),
+            _ => None,
+        };
+        let new = &renamed.text[at];
+        if old != new || assembly.is_some() {
+            types.push(MovedType { old: old.clone(), new: new.clone(), assembly });
+        }
+    }
+    types.sort();
+    types.dedup_by(|a, b| a.old == b.old);
+    types
 }
 
 /// Turns the texts into the plan's files.
