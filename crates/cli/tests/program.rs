@@ -216,6 +216,21 @@ fn internal_types_are_listed_and_widened_on_request() {
 }
 
 #[test]
+fn an_import_that_is_written_in_part_stays_where_it_still_leads() {
+    let project = Project::new(&[
+        ("Moss.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"></Project>\n"),
+        (
+            "House.cs",
+            "namespace Moss\n{\n    using Vents;\n\n    class House { Vent vent; }\n}\n\nnamespace Moss.Vents\n{\n    class Vent { }\n}\n",
+        ),
+    ]);
+    let answer = project.run(&["move", "--apply", "House.cs", "Glass/"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    let expected = "namespace Moss.Glass\n{\n    using Vents;\n\n    class House { Vent vent; }\n}\n\nnamespace Moss.Glass.Vents\n{\n    class Vent { }\n}\n";
+    assert_eq!(project.read("Glass/House.cs"), expected);
+}
+
+#[test]
 fn undo_refuses_to_lose_what_came_since() {
     let project = garden();
     assert_eq!(project.run(&["move", "--apply", "src/Visits/Tour.cs", "src/Visits/Tours/"]).status, 0);

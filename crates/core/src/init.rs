@@ -4,21 +4,19 @@ use crate::cycles::Cycle;
 use crate::findings::Finding;
 use crate::graph::Graph;
 use crate::map::{Modules, is_test_path};
-use crate::resolve::World;
 use std::collections::BTreeMap;
 use std::fmt::Write;
 
 /// The text of a map for the code as it stands: modules with their folders, layers by what uses what, and findings
 /// switched off where the project plainly follows another convention.
 pub fn first_map(
-    world: &World,
     modules: &Modules,
     graph: &Graph,
     cycles: &[Cycle],
     found: &[Finding],
     name: &str,
 ) -> String {
-    let names = short_names(world, modules);
+    let names = short_names(modules);
     let mut text = String::new();
     // Writing to a string cannot fail.
     let _ = writeln!(text, "# The map of {name}: which parts there are, and which may use which.");
@@ -107,7 +105,7 @@ fn quote(text: &str) -> String {
 }
 
 /// Names in lower case without the start that all share: `Mossgrove.Visits` becomes `visits`.
-pub fn short_names(_world: &World, modules: &Modules) -> Vec<String> {
+pub fn short_names(modules: &Modules) -> Vec<String> {
     let own: Vec<&str> = modules.list.iter().map(|module| module.name.as_str()).collect();
     let start = shared_start(&own);
     let mut names: Vec<String> = own

@@ -36,8 +36,7 @@ pub fn cmd_init(ui: &mut Ui, common: &Common, args: &InitArgs) -> Result<Outcome
         ));
     }
     let found = session.check(ui, &meaning);
-    let text =
-        first_map(&meaning.world, &meaning.modules, &meaning.graph, &meaning.cycles, &found, &session.name());
+    let text = first_map(&meaning.modules, &meaning.graph, &meaning.cycles, &found, &session.name());
     if args.print {
         ui.bytes(text.as_bytes())?;
         return Ok(Outcome::Clean);

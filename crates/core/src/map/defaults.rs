@@ -1,8 +1,8 @@
 //! Modules where there is no map: what a person of the ecosystem would say.
 
-use super::{Module, Modules, Pattern};
-use crate::resolve::{NamespaceId, World};
-use ferngate_model::{ProjectPath, Span};
+use super::{Module, Modules};
+use crate::resolve::World;
+use ferngate_model::ProjectPath;
 use std::collections::BTreeMap;
 
 /// Fewer projects than this with code are split by folders instead.
@@ -175,25 +175,4 @@ fn distinct(named: &BTreeMap<String, String>) -> Vec<String> {
         }
     }
     names
-}
-
-/// The longest namespace that holds every type of the project.
-pub fn common_namespace(world: &World) -> String {
-    let mut at = NamespaceId(0);
-    loop {
-        let children: Vec<usize> = (1..world.table.namespaces.len())
-            .filter(|&child| world.table.namespaces[child].parent == at)
-            .collect();
-        match children[..] {
-            [only] if !world.table.namespaces[at.0 as usize].holds_types => at = NamespaceId(only as u32),
-            _ => return world.table.namespace_text(at),
-        }
-    }
-}
-
-impl Module {
-    /// A pattern for the module's own folder.
-    pub fn folder_pattern(&self) -> Option<Pattern> {
-        Pattern::new(&self.folder, Span::default()).ok()
-    }
 }

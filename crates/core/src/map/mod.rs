@@ -7,7 +7,7 @@ mod read;
 mod sentence;
 
 pub use assign::{AssignError, Pattern};
-pub use defaults::{common_namespace, default_modules, is_test_path};
+pub use defaults::{default_modules, is_test_path};
 pub use error::{MapError, nearest};
 pub use read::read_map;
 pub use sentence::{Objects, Rule, Selector, Verb};

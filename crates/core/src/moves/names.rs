@@ -75,8 +75,8 @@ impl Follower<'_, '_> {
             }
         }
         // What an import would make ambiguous is spelled out instead.
-        namespaces.retain(|&(scope, namespace)| {
-            let clashes = self.clashes(&facts, scope, namespace);
+        namespaces.retain(|&(_, namespace)| {
+            let clashes = self.clashes(&facts, namespace);
             if clashes {
                 let own = |meant: &&Meant| self.world.table.namespace_of(meant.entity) == namespace;
                 spelled.extend(broken.iter().filter(own).filter(|meant| !meant.extension));
@@ -193,7 +193,7 @@ impl Follower<'_, '_> {
     }
 
     /// Whether an import of `namespace` would give another meaning to a name that the file uses by itself.
-    fn clashes(&self, facts: &FileFacts, _scope: u32, namespace: NamespaceId) -> bool {
+    fn clashes(&self, facts: &FileFacts, namespace: NamespaceId) -> bool {
         let meant: BTreeMap<u32, EntityId> = self
             .meant
             .iter()
