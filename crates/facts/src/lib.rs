@@ -10,6 +10,7 @@
 
 pub mod cursor;
 pub mod languages;
+pub mod lexis;
 pub mod manifests;
 mod read;
 mod walk;

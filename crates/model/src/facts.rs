@@ -81,7 +81,20 @@ pub enum DeclarationKind {
     Enum,
     /// A delegate.
     Delegate,
+    /// A class without a name, which no other file can use.
+    Anonymous,
+    /// A function outside of types; [`FUNCTION`] stands for its number of type parameters.
+    Function,
+    /// A constant, variable or property outside of types; [`CONSTANT`] stands for its number of type parameters.
+    Constant,
 }
+
+/// Functions outside of types are entered with this as their number of type parameters, and used names that are
+/// called with it too, because they live in a space of names of their own.
+pub const FUNCTION: u8 = 255;
+
+/// The same for constants and properties outside of types.
+pub const CONSTANT: u8 = 254;
 
 /// Who may see a declared name, as far as modules are concerned.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -156,8 +169,10 @@ pub enum ImportKind {
     Namespace,
     /// The static members and nested types of a type.
     Static,
-    /// One name under another.
+    /// One name, under its own or another.
     Alias(Name),
+    /// A single static member or nested type of a type, by its own name.
+    Member(Name),
 }
 
 /// A directive that brings names into scope.

@@ -18,14 +18,33 @@ pub struct Naming {
     pub separator: &'static str,
     /// Code sees the namespaces around its own without any import.
     pub sees_parents: bool,
+    /// A namespace may be named by what is left of it behind one that can be seen; else only in full.
+    pub relative_namespaces: bool,
+    /// An import of a single name hides what the own namespace declares, and that hides imports of whole namespaces.
+    pub single_imports_first: bool,
+    /// A function or constant that the own namespace lacks is that of the outermost one.
+    pub functions_fall_back: bool,
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,
     /// How a name is forced to begin at the outermost namespace; empty where it cannot be.
     pub global_prefix: &'static str,
     /// Files whose imports count for every file of the same language at or below their folder.
     pub folder_imports: &'static [&'static str],
-    /// Namespaces follow folders below the manifest's root namespace.
-    pub namespace_follows_folder: bool,
+    /// How folders and namespaces go together.
+    pub folders: FolderNaming,
+    /// Code can be moved; else moves of such files are refused.
+    pub moves: bool,
+}
+
+/// How folders and namespaces go together.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FolderNaming {
+    /// Not at all.
+    Free,
+    /// A folder's namespace is that of its manifest followed by the folders below it.
+    BelowRoot,
+    /// The last folders spell the whole namespace.
+    Whole,
 }
 
 /// How one language writes an import.

@@ -21,10 +21,10 @@ mod span;
 
 pub use edit::{Edit, apply_edits};
 pub use facts::{
-    Access, Context, Declaration, DeclarationKind, FileFacts, Import, ImportKind, Member, MemberKind,
-    NamespacePath, Occurrence, Problem, Root, Scope, ScopeKind, Use, UseParent,
+    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, Member,
+    MemberKind, NamespacePath, Occurrence, Problem, Root, Scope, ScopeKind, Use, UseParent,
 };
-pub use language::{ImportSpelling, Language, Naming, ReadOptions};
+pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};
 pub use manifest::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectReference};
 pub use name::{Name, NameTexts};

@@ -1,6 +1,6 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
-use ferngate_model::ScopeKind;
+use ferngate_model::{FolderNaming, ScopeKind};
 
 /// A declared namespace is not that of its folder.
 pub struct NameMismatch;
@@ -30,8 +30,9 @@ impl Check for NameMismatch {
             let (Some(facts), [owner]) = (&source.facts, &view.world.ownership.owners[file][..]) else {
                 continue;
             };
-            let follows =
-                source.language.is_some_and(|l| view.world.languages[l].naming().namespace_follows_folder);
+            let follows = source
+                .language
+                .is_some_and(|l| view.world.languages[l].naming().folders == FolderNaming::BelowRoot);
             let named = facts.scopes.iter().enumerate().find_map(|(at, scope)| match &scope.kind {
                 ScopeKind::Namespace { name, .. } => Some((at, name.start)),
                 _ => None,

@@ -1,6 +1,6 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
-use crate::resolve::{Container, NamespaceId};
+use crate::resolve::Container;
 
 /// A type stands in no namespace.
 pub struct RootNamespace;
@@ -25,7 +25,7 @@ impl Check for RootNamespace {
             (0..table.declared.len()).filter(|&file| !table.declared[file].is_empty()).collect();
         let outside = |file: usize| {
             table.declared[file].iter().position(|entity| {
-                table.entities[entity.index()].container == Container::Namespace(NamespaceId(0))
+                matches!(table.entities[entity.index()].container, Container::Namespace(id) if table.is_outermost(id))
             })
         };
         let inside = declaring.iter().filter(|&&file| outside(file).is_none()).count();

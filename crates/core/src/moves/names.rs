@@ -138,7 +138,7 @@ impl Follower<'_, '_> {
     /// with the type's own name. `None` where the use is qualified.
     fn import_for(&self, facts: &FileFacts, meant: Meant) -> Option<(u32, NamespaceId)> {
         let namespace = self.world.table.namespace_of(meant.entity);
-        if namespace.0 == 0 {
+        if self.world.table.is_outermost(namespace) {
             return None;
         }
         let at = self.import_scope(facts);
@@ -396,7 +396,7 @@ impl Follower<'_, '_> {
             if !table.namespaces[at].holds_types {
                 return false;
             }
-            while up != id && up.0 != 0 {
+            while up != id && !self.world.table.is_outermost(up) {
                 up = table.namespaces[up.0 as usize].parent;
             }
             up == id

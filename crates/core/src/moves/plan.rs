@@ -192,7 +192,7 @@ fn living_namespaces(world: &World) -> BTreeSet<NamespaceId> {
     let holding = (0..world.table.namespaces.len()).filter(|&at| world.table.namespaces[at].holds_types);
     for at in holding {
         let mut up = NamespaceId(at as u32);
-        while up.0 != 0 && lives.insert(up) {
+        while !world.table.is_outermost(up) && lives.insert(up) {
             up = world.table.namespaces[up.0 as usize].parent;
         }
     }
@@ -219,7 +219,7 @@ fn seen_without_import(world: &World, file: usize) -> Vec<String> {
     let mut seen = BTreeSet::new();
     for id in &world.table.scope_namespaces[file] {
         let mut up = *id;
-        while up.0 != 0 && seen.insert(world.table.namespace_text(up)) {
+        while !world.table.is_outermost(up) && seen.insert(world.table.namespace_text(up)) {
             up = world.table.namespaces[up.0 as usize].parent;
         }
     }

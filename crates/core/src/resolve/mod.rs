@@ -12,7 +12,7 @@ mod view;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
-pub use view::{ImportTarget, SharedImports, Visibility};
+pub use view::{ImportTarget, Reach, SharedImports, Visibility};
 
 use ferngate_model::{Language, NameTexts, ProjectFacts};
 use rayon::prelude::*;
@@ -88,18 +88,32 @@ impl<'p> World<'p> {
 
     /// Resolves all uses, by the imports as they are now.
     pub fn resolve(&mut self) {
-        let world = &*self;
-        let bases: Vec<Vec<(EntityId, EntityId)>> = (0..world.project.files.len())
+        // A base may itself be named by what a type around inherits, so a second pass knows the bases of the first.
+        self.bases = self.bases_found(false);
+        let bases = self.bases_found(true);
+        self.resolve_with_bases(bases);
+    }
+
+    fn bases_found(&self, inherited: bool) -> Vec<Vec<EntityId>> {
+        let found: Vec<Vec<(EntityId, EntityId)>> = (0..self.project.files.len())
             .into_par_iter()
-            .map_init(|| Visibility::new(&world.table), |view, file| references::bases_of(world, file, view))
+            .map_init(
+                || Visibility::new(&self.table),
+                |view, file| references::bases_of(self, file, view, inherited),
+            )
             .collect();
         let mut by_entity = vec![Vec::new(); self.table.entities.len()];
-        for (entity, base) in bases.into_iter().flatten() {
+        for (entity, base) in found.into_iter().flatten() {
             if !by_entity[entity.index()].contains(&base) {
                 by_entity[entity.index()].push(base);
             }
         }
-        self.resolve_with_bases(by_entity);
+        by_entity
+    }
+
+    /// The outermost namespace of the languages that `file` shares names with.
+    pub fn root_of_file(&self, file: usize) -> NamespaceId {
+        self.project.files[file].language.map_or(NamespaceId(0), |language| self.table.roots[language])
     }
 
     /// Resolves all uses, where it is known what each type derives from.

@@ -1,6 +1,6 @@
 //! From the names that a file uses to the types that they mean.
 
-use super::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World, view};
+use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
 use ferngate_model::{Context, FileFacts, MemberKind, Name, Root, Use};
 
 /// One distinct use that means a declared type.
@@ -59,7 +59,14 @@ pub fn references_of(world: &World, file: usize, view: &mut Visibility) -> FileR
 }
 
 /// The bases that types of `file` name, as pairs of type and base.
-pub fn bases_of(world: &World, file: usize, view: &mut Visibility) -> Vec<(EntityId, EntityId)> {
+///
+/// With `inherited` also names that a type around inherits are looked up, by the bases known so far.
+pub fn bases_of(
+    world: &World,
+    file: usize,
+    view: &mut Visibility,
+    inherited: bool,
+) -> Vec<(EntityId, EntityId)> {
     let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
     if facts.bases.is_empty() {
         return Vec::new();
@@ -81,10 +88,10 @@ pub fn bases_of(world: &World, file: usize, view: &mut Visibility) -> Vec<(Entit
         let Some((head, rest)) = chain.split_first() else { continue };
         let first = match scope {
             Some(scope) => {
-                view.enter(world, file, scope, false);
+                view.enter(world, file, scope, inherited);
                 view.find(world, file, head.name, head.arity)
             }
-            None => inside(world, Container::Namespace(NamespaceId(0)), head.name, head.arity),
+            None => inside(world, Container::Namespace(world.root_of_file(file)), head.name, head.arity),
         };
         let target = rest.iter().try_fold(first, |target, used| {
             let container = match target? {
@@ -133,7 +140,8 @@ impl Resolver<'_, '_> {
         let state = match parent {
             Ok(Root::Member) => State::Unknown,
             Ok(Root::Global) => {
-                self.state(inside(self.world, Container::Namespace(NamespaceId(0)), used.name, used.arity))
+                let root = Container::Namespace(self.world.root_of_file(self.file));
+                self.state(inside(self.world, root, used.name, used.arity))
             }
             Ok(Root::Scope(_)) if used.context == Context::Import => State::Unknown,
             Ok(Root::Scope(scope)) => self.head(scope, used),
@@ -355,7 +363,8 @@ impl Resolver<'_, '_> {
             }
             self.view.enter(self.world, self.file, scope, false);
             for namespace in &owners {
-                if let Some((_, imported)) = self.view.rank(Container::Namespace(*namespace)) {
+                if let Some((_, reach)) = self.view.rank(Container::Namespace(*namespace)) {
+                    let imported = reach == Reach::Declared;
                     match found.iter_mut().find(|known| known.0 == *namespace) {
                         Some(known) => known.1 &= imported,
                         None => found.push((*namespace, imported)),

@@ -6,7 +6,7 @@ use ferngate_model::{
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
-/// A namespace, by index into [`Table::namespaces`]; 0 is the outermost.
+/// A namespace, by index into [`Table::namespaces`]; the first ones are the outermost of each family of languages.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub struct NamespaceId(pub u32);
 
@@ -72,8 +72,12 @@ pub struct Entity {
 /// All declared names.
 #[derive(Debug, Default)]
 pub struct Table {
-    /// The tree of namespaces, outermost first.
+    /// The trees of namespaces, outermost first.
     pub namespaces: Vec<Namespace>,
+    /// For each language, the outermost namespace of its family.
+    pub roots: Vec<NamespaceId>,
+    /// For each outermost namespace, what stands between the parts of a name below it.
+    separators: Vec<&'static str>,
     /// The declared types in file order.
     pub entities: Vec<Entity>,
     /// Their texts.
@@ -97,8 +101,8 @@ pub struct Table {
 impl Table {
     /// Enters everything that `project` declares.
     pub fn new(project: &ProjectFacts, languages: &[&dyn Language], ownership: &Ownership) -> Self {
-        let outermost = Namespace { parent: NamespaceId(0), name: Name(0), holds_types: false };
-        let mut table = Self { namespaces: vec![outermost], ..Self::default() };
+        let mut table = Self::default();
+        table.enter_families(languages);
         let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
         let nothing = FileFacts::default();
         for (file, source) in project.files.iter().enumerate() {
@@ -106,7 +110,8 @@ impl Table {
             table.texts.extend(&facts.texts);
             let implicit =
                 facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
-            table.enter_scopes(facts, implicit);
+            let root = source.language.map_or(NamespaceId(0), |language| table.roots[language]);
+            table.enter_scopes(facts, root, implicit);
             table.enter_declarations(file, facts, source.path.stem(), &mut known);
         }
         for entity in &mut table.entities {
@@ -123,12 +128,28 @@ impl Table {
         table
     }
 
-    fn enter_scopes(&mut self, facts: &FileFacts, implicit: Option<String>) {
+    /// Families share nothing: each has an outermost namespace of its own.
+    fn enter_families(&mut self, languages: &[&dyn Language]) {
+        let mut families: Vec<&str> = Vec::new();
+        for language in languages {
+            let naming = language.naming();
+            let at = families.iter().position(|family| *family == naming.family).unwrap_or(families.len());
+            let root = NamespaceId(at as u32);
+            if at == families.len() {
+                families.push(naming.family);
+                self.separators.push(naming.separator);
+                self.namespaces.push(Namespace { parent: root, name: Name(0), holds_types: false });
+            }
+            self.roots.push(root);
+        }
+    }
+
+    fn enter_scopes(&mut self, facts: &FileFacts, root: NamespaceId, implicit: Option<String>) {
         let mut namespaces: Vec<NamespaceId> = Vec::with_capacity(facts.scopes.len());
         for (at, scope) in facts.scopes.iter().enumerate() {
-            let mut id = if at == 0 { NamespaceId(0) } else { namespaces[scope.parent as usize] };
+            let mut id = if at == 0 { root } else { namespaces[scope.parent as usize] };
             if let (0, Some(text)) = (at, &implicit) {
-                id = self.namespace_by_text(text);
+                id = self.namespace_by_text(root, text);
             }
             if let ScopeKind::Namespace { path, .. } = &scope.kind {
                 id = path.iter().fold(id, |id, part| self.child(id, *part));
@@ -138,8 +159,8 @@ impl Table {
         self.scope_namespaces.push(namespaces);
     }
 
-    fn namespace_by_text(&mut self, text: &str) -> NamespaceId {
-        text.split('.').filter(|part| !part.is_empty()).fold(NamespaceId(0), |id, part| {
+    fn namespace_by_text(&mut self, root: NamespaceId, text: &str) -> NamespaceId {
+        text.split('.').filter(|part| !part.is_empty()).fold(root, |id, part| {
             let name = self.texts.add(part);
             self.child(id, name)
         })
@@ -265,22 +286,39 @@ impl Table {
         })
     }
 
-    /// The namespace spelled `text`, if anything declares it.
+    /// The namespace spelled `text` in some family of languages, if anything declares it.
     pub fn namespace_named(&self, text: &str) -> Option<NamespaceId> {
-        text.split('.')
-            .try_fold(NamespaceId(0), |id, part| self.child_namespace(id, Name::new(part.as_bytes())))
+        self.separators.iter().enumerate().find_map(|(root, separator)| {
+            text.split(separator).try_fold(NamespaceId(root as u32), |id, part| {
+                self.child_namespace(id, Name::new(part.as_bytes()))
+            })
+        })
+    }
+
+    /// Whether nothing is around `id`.
+    pub fn is_outermost(&self, id: NamespaceId) -> bool {
+        (id.0 as usize) < self.separators.len()
+    }
+
+    /// The outermost namespace around `id`.
+    pub fn root_of(&self, id: NamespaceId) -> NamespaceId {
+        let mut at = id;
+        while !self.is_outermost(at) {
+            at = self.namespaces[at.0 as usize].parent;
+        }
+        at
     }
 
     /// The full name of a namespace; empty for the outermost.
     pub fn namespace_text(&self, id: NamespaceId) -> String {
         let mut parts = Vec::new();
         let mut at = id;
-        while at.0 != 0 {
+        while !self.is_outermost(at) {
             parts.push(self.texts.text(self.namespaces[at.0 as usize].name));
             at = self.namespaces[at.0 as usize].parent;
         }
         parts.reverse();
-        parts.join(".")
+        parts.join(self.separators[at.0 as usize])
     }
 
     /// The namespace that holds `entity`, through the types around it.
@@ -317,7 +355,8 @@ impl Table {
                     let namespace = self.namespace_text(id);
                     parts.reverse();
                     let own = parts.join(".");
-                    return if namespace.is_empty() { own } else { format!("{namespace}.{own}") };
+                    let separator = self.separators[self.root_of(id).0 as usize];
+                    return if namespace.is_empty() { own } else { format!("{namespace}{separator}{own}") };
                 }
             }
         }

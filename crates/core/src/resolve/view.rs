@@ -1,7 +1,7 @@
 //! What can be seen from one scope of one file, nearest first.
 
 use super::{Container, EntityId, NamespaceId, Table, Target, World};
-use ferngate_model::{Context, Import, ImportKind, Name, Root, ScopeKind, Use};
+use ferngate_model::{CONSTANT, Context, FUNCTION, Import, ImportKind, Name, Naming, Root, ScopeKind, Use};
 
 /// What an import means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -14,13 +14,36 @@ pub enum ImportTarget {
     Entity(EntityId),
 }
 
+/// What can be seen of a namespace.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reach {
+    /// Everything that it holds.
+    All,
+    /// What it declares, but not the namespaces below.
+    Declared,
+    /// The namespaces below, which begin full names.
+    Namespaces,
+    /// Functions and constants only.
+    Functions,
+}
+
+/// A single name that an import brings.
+#[derive(Clone, Copy, Debug)]
+struct Alias {
+    name: Name,
+    /// What tells types, functions and constants apart.
+    arity: u8,
+    rank: u16,
+    target: ImportTarget,
+}
+
 /// How near a container is, by rank; a worker keeps one for all files, and forgets by raising a stamp.
 #[derive(Debug)]
 pub struct Visibility {
     stamp: u32,
-    namespaces: Vec<(u32, u16, bool)>,
+    namespaces: Vec<(u32, u16, Reach)>,
     entities: Vec<(u32, u16)>,
-    aliases: Vec<(Name, u16, ImportTarget)>,
+    aliases: Vec<Alias>,
     /// The types around the scope with what they derive from, innermost first.
     pub around: Vec<EntityId>,
     rank: u16,
@@ -31,7 +54,7 @@ impl Visibility {
     pub fn new(table: &Table) -> Self {
         Self {
             stamp: 0,
-            namespaces: vec![(0, 0, false); table.namespaces.len()],
+            namespaces: vec![(0, 0, Reach::All); table.namespaces.len()],
             entities: vec![(0, 0); table.entities.len()],
             aliases: Vec::new(),
             around: Vec::new(),
@@ -46,30 +69,36 @@ impl Visibility {
         self.aliases.clear();
         self.around.clear();
         let Some(facts) = &world.project.files[file].facts else { return };
-        let naming = world.project.files[file].language.map(|language| world.languages[language].naming());
-        let sees_parents = naming.is_none_or(|naming| naming.sees_parents);
-        let mut at = scope;
+        let Some(language) = world.project.files[file].language else { return };
+        let naming = world.languages[language].naming();
+        let root = world.table.roots[language];
+        let (mut at, mut inside) = (scope, false);
         loop {
             let Some(found) = facts.scopes.get(at as usize) else { return };
             match &found.kind {
-                ScopeKind::Isolated => return self.imports(world, file, at),
+                ScopeKind::Isolated => return self.imports(world, file, at, &naming),
                 ScopeKind::Type { declaration } => {
                     let entity = world.table.declared[file][*declaration as usize];
                     self.types(world, entity, bases);
                 }
                 ScopeKind::Namespace { path, .. } => {
                     let mut id = world.table.scope_namespaces[file][at as usize];
+                    inside = !path.is_empty();
+                    let own = if naming.relative_namespaces { Reach::All } else { Reach::Declared };
+                    if naming.single_imports_first {
+                        self.single_imports(world, file, at);
+                    }
                     for step in 0..path.len() {
-                        if step == 0 || sees_parents {
-                            self.namespace(id, false);
+                        if step == 0 || naming.sees_parents {
+                            self.namespace(id, own);
                         }
                         if step == 0 {
-                            self.imports(world, file, at);
+                            self.imports(world, file, at, &naming);
                         }
                         id = world.table.namespaces[id.0 as usize].parent;
                     }
                 }
-                ScopeKind::File => return self.file(world, file, sees_parents),
+                ScopeKind::File => return self.file(world, file, root, &naming, inside),
             }
             at = found.parent;
         }
@@ -84,31 +113,75 @@ impl Visibility {
         self.rank += 1;
     }
 
-    fn file(&mut self, world: &World, file: usize, sees_parents: bool) {
+    fn file(&mut self, world: &World, file: usize, root: NamespaceId, naming: &Naming, inside: bool) {
         // A page's own namespace, and those around it.
-        let mut own = world.table.scope_namespaces[file].first().copied().unwrap_or(NamespaceId(0));
-        while own.0 != 0 && sees_parents {
-            self.namespace(own, false);
+        let mut own = world.table.scope_namespaces[file].first().copied().unwrap_or(root);
+        while own != root && naming.sees_parents {
+            self.namespace(own, Reach::All);
             own = world.table.namespaces[own.0 as usize].parent;
         }
-        self.namespace(NamespaceId(0), false);
-        self.imports(world, file, 0);
+        if naming.single_imports_first {
+            self.single_imports(world, file, 0);
+        }
+        let outermost = match naming {
+            _ if !inside || naming.sees_parents => Reach::All,
+            Naming { functions_fall_back: true, .. } => Reach::Functions,
+            _ => Reach::Namespaces,
+        };
+        self.namespace(root, outermost);
+        self.imports(world, file, 0, naming);
         for owner in &world.ownership.owners[file] {
             if let Some(shared) = world.shared_imports.get(*owner as usize) {
                 for namespace in &shared.namespaces {
-                    self.namespace_at(*namespace, true);
+                    self.namespace_at(*namespace, Reach::Declared);
                 }
                 shared.types.iter().for_each(|entity| self.entity(*entity));
                 let rank = self.rank;
-                self.aliases.extend(shared.aliases.iter().map(|(name, target)| (*name, rank, *target)));
+                let brought = shared.aliases.iter();
+                self.aliases.extend(brought.map(|&(name, target)| Alias { name, arity: 0, rank, target }));
             }
         }
         for other in folder_import_files(world, file) {
-            self.imports(world, other, 0);
+            self.imports(world, other, 0, naming);
         }
     }
 
-    fn imports(&mut self, world: &World, file: usize, scope: u32) {
+    /// Imports of single names, as far as `scope` holds them.
+    fn single_imports(&mut self, world: &World, file: usize, scope: u32) {
+        let (Some(facts), Some(targets)) = (&world.project.files[file].facts, world.imports.get(file)) else {
+            return;
+        };
+        for (import, &target) in facts.imports.iter().zip(targets) {
+            let rank = self.rank;
+            match (import.kind, target) {
+                _ if import.scope != scope => {}
+                (ImportKind::Alias(name), target) => {
+                    let arity = facts.uses.get(import.target as usize).map_or(0, |used| used.arity);
+                    // Functions and constants have spaces of names of their own; other counts say nothing here.
+                    let arity = if matches!(arity, FUNCTION | CONSTANT) { arity } else { 0 };
+                    self.aliases.push(Alias { name, arity, rank, target });
+                }
+                (ImportKind::Member(name), ImportTarget::Entity(owner)) => {
+                    let nested = world
+                        .with_bases(owner)
+                        .into_iter()
+                        .find_map(|around| world.table.child_entity(Container::Entity(around), name, 0));
+                    if let Some(nested) = nested {
+                        let target = ImportTarget::Entity(nested);
+                        self.aliases.push(Alias { name, arity: 0, rank, target });
+                    }
+                }
+                _ => {}
+            }
+        }
+        self.rank += 1;
+    }
+
+    fn imports(&mut self, world: &World, file: usize, scope: u32, naming: &Naming) {
+        if !naming.single_imports_first {
+            self.single_imports(world, file, scope);
+            self.rank -= 1;
+        }
         let (Some(facts), Some(targets)) = (&world.project.files[file].facts, world.imports.get(file)) else {
             return;
         };
@@ -117,29 +190,30 @@ impl Visibility {
                 continue;
             }
             match (import.kind, *target) {
-                (ImportKind::Alias(name), target) => self.aliases.push((name, self.rank, target)),
-                (ImportKind::Namespace, ImportTarget::Namespace(id)) => self.namespace_at(id, true),
+                (ImportKind::Namespace, ImportTarget::Namespace(id)) => {
+                    self.namespace_at(id, Reach::Declared)
+                }
                 (ImportKind::Static, ImportTarget::Entity(id)) => self.entity(id),
                 _ => {}
             }
         }
         for (at, namespace) in &world.added_imports[file] {
             if *at == scope {
-                self.namespace_at(*namespace, true);
+                self.namespace_at(*namespace, Reach::Declared);
             }
         }
         self.rank += 1;
     }
 
-    fn namespace(&mut self, id: NamespaceId, imported: bool) {
-        self.namespace_at(id, imported);
+    fn namespace(&mut self, id: NamespaceId, reach: Reach) {
+        self.namespace_at(id, reach);
         self.rank += 1;
     }
 
-    fn namespace_at(&mut self, id: NamespaceId, imported: bool) {
+    fn namespace_at(&mut self, id: NamespaceId, reach: Reach) {
         let slot = &mut self.namespaces[id.0 as usize];
         if slot.0 != self.stamp {
-            *slot = (self.stamp, self.rank, imported);
+            *slot = (self.stamp, self.rank, reach);
         }
     }
 
@@ -150,56 +224,54 @@ impl Visibility {
         }
     }
 
-    /// How near `container` is; `None` where it cannot be seen. With it, whether an import brought it.
-    pub fn rank(&self, container: Container) -> Option<(u16, bool)> {
+    /// How near `container` is, and what can be seen of it; `None` where it cannot be seen.
+    pub fn rank(&self, container: Container) -> Option<(u16, Reach)> {
         match container {
             Container::Namespace(id) => {
-                let (stamp, rank, imported) = self.namespaces[id.0 as usize];
-                (stamp == self.stamp).then_some((rank, imported))
+                let (stamp, rank, reach) = self.namespaces[id.0 as usize];
+                (stamp == self.stamp).then_some((rank, reach))
             }
             Container::Entity(id) => {
                 let (stamp, rank) = self.entities[id.index()];
-                (stamp == self.stamp).then_some((rank, false))
+                (stamp == self.stamp).then_some((rank, Reach::All))
             }
         }
     }
 
     /// What `name` means here; aliases and everything declared, the nearest first.
     pub fn find(&self, world: &World, file: usize, name: Name, arity: u8) -> Option<Target> {
-        let mut best: Option<(u16, bool, Target)> = None;
-        if arity == 0 {
-            for (alias, rank, target) in &self.aliases {
-                if *alias == name {
-                    let target = match target {
-                        ImportTarget::Outside => return None,
-                        ImportTarget::Namespace(id) => Target::Namespace(*id),
-                        ImportTarget::Entity(id) => Target::Entity(*id),
-                    };
-                    best = Some((*rank, false, target));
-                    break;
-                }
-            }
+        // Nearest is what can be seen by manifests, then what is near, then a type rather than a namespace.
+        let mut best: Option<((bool, u16, bool), Option<Target>)> = None;
+        if let Some(alias) = self.aliases.iter().find(|alias| alias.name == name && alias.arity == arity) {
+            let target = match alias.target {
+                ImportTarget::Outside => None,
+                ImportTarget::Namespace(id) => Some(Target::Namespace(id)),
+                ImportTarget::Entity(id) => Some(Target::Entity(id)),
+            };
+            best = Some(((false, alias.rank, false), target));
         }
         for (container, target) in world.table.candidates(name, arity) {
-            let Some((rank, imported)) = self.rank(*container) else { continue };
-            // An import brings types, not the namespaces below.
-            if imported && matches!(target, Target::Namespace(_)) {
+            let Some((rank, reach)) = self.rank(*container) else { continue };
+            let is_namespace = matches!(target, Target::Namespace(_));
+            let reached = match reach {
+                Reach::All => true,
+                Reach::Declared => !is_namespace,
+                Reach::Namespaces => is_namespace,
+                Reach::Functions => matches!(arity, FUNCTION | CONSTANT),
+            };
+            if !reached {
                 continue;
             }
             let unseen = match target {
                 Target::Entity(id) => !sees_entity(world, file, *id),
                 Target::Namespace(_) => false,
             };
-            // Equally near, a type beats a namespace.
-            let is_namespace = matches!(target, Target::Namespace(_));
-            if best.is_none_or(|(best_rank, best_unseen, best_target)| {
-                (unseen, rank, is_namespace)
-                    < (best_unseen, best_rank, matches!(best_target, Target::Namespace(_)))
-            }) {
-                best = Some((rank, unseen, *target));
+            let order = (unseen, rank, is_namespace);
+            if best.is_none_or(|(other, _)| order < other) {
+                best = Some((order, Some(*target)));
             }
         }
-        best.map(|(_, _, target)| target)
+        best.and_then(|(_, target)| target)
     }
 }
 
@@ -239,14 +311,15 @@ fn resolve_import(world: &World, file: usize, uses: &[Use], import: &Import) -> 
     };
     path.reverse();
     debug_assert!(path.iter().all(|used| used.context == Context::Import));
+    let outermost = world.root_of_file(file);
     let mut from = match root {
         Root::Scope(scope) => world.table.scope_namespaces[file].get(scope as usize).copied(),
         _ => None,
     }
-    .unwrap_or(NamespaceId(0));
+    .unwrap_or(outermost);
     loop {
         let found = walk(world, from, &path);
-        if found != ImportTarget::Outside || from.0 == 0 {
+        if found != ImportTarget::Outside || from == outermost {
             return found;
         }
         from = world.table.namespaces[from.0 as usize].parent;
@@ -330,7 +403,7 @@ pub fn aliases_in_sight(world: &World, file: usize) -> Vec<Name> {
     let aliases = |file: usize| {
         let imports = world.project.files[file].facts.iter().flat_map(|facts| &facts.imports);
         imports.filter_map(|import| match import.kind {
-            ImportKind::Alias(name) => Some(name),
+            ImportKind::Alias(name) | ImportKind::Member(name) => Some(name),
             _ => None,
         })
     };

@@ -11,7 +11,7 @@ mod lexer;
 use self::lexer::{Branch, Kind, Lexer, Token, Word};
 use crate::cursor::{Cursor, in_word};
 use ferngate_model::{
-    ChainLink, Context, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
+    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
 };
 
 /// C# source files.
@@ -23,10 +23,14 @@ pub const NAMING: Naming = Naming {
     family: "C#",
     separator: ".",
     sees_parents: true,
+    relative_namespaces: true,
+    single_imports_first: false,
+    functions_fall_back: false,
     attribute_suffix: "Attribute",
     global_prefix: "global::",
     folder_imports: &[],
-    namespace_follows_folder: true,
+    folders: FolderNaming::BelowRoot,
+    moves: true,
 };
 
 impl Language for CSharp {

@@ -1,0 +1,431 @@
+//! Code inside members, and types wherever they stand.
+
+use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
+use crate::cursor::{Cursor, in_word};
+use crate::lexis::Kind;
+use ferngate_model::{ChainLink, Context, Root};
+
+impl Reader<'_, '_> {
+    /// Reads code until the frame that holds it ends or another begins.
+    pub(super) fn code(&mut self) {
+        let base = self.frames.len();
+        while self.frames.len() == base {
+            let top = base - 1;
+            let frame = &mut self.frames[top];
+            match self.token.kind {
+                Kind::End => return,
+                Kind::Mark(b'{') => {
+                    frame.depth += 1;
+                    self.advance();
+                }
+                Kind::Mark(b'}') if frame.depth > 0 => {
+                    frame.depth -= 1;
+                    self.advance();
+                }
+                Kind::Mark(b'}') => {
+                    // A statement without its semicolon: the brace closes what is around it.
+                    let is_block = frame.kind == FrameKind::Block;
+                    self.pop();
+                    if is_block {
+                        self.advance();
+                    }
+                }
+                Kind::Mark(b';') if frame.kind == FrameKind::Statement && frame.depth == 0 => {
+                    self.pop();
+                    self.advance();
+                }
+                Kind::Mark(b'(') => {
+                    self.parentheses.push(None);
+                    self.advance();
+                }
+                Kind::Mark(b')') => self.close_parenthesis(),
+                _ => self.code_token(),
+            }
+        }
+    }
+
+    fn close_parenthesis(&mut self) {
+        let frame = self.frame();
+        let base = if self.parentheses.len() > frame.parentheses { self.parentheses.pop() } else { None };
+        if frame.kind == FrameKind::Arguments && self.parentheses.len() <= frame.parentheses {
+            self.pop();
+            return self.advance();
+        }
+        self.advance();
+        if let (Some(Some(base)), true) = (base, self.is(b'{')) {
+            self.anonymous_body(Some(base));
+        }
+    }
+
+    #[inline]
+    fn code_token(&mut self) {
+        match self.token.kind {
+            Kind::Word if self.word == Word::None => self.code_identifier(),
+            Kind::Word => self.code_word(),
+            Kind::Mark(b'@') => {
+                let scope = self.scope();
+                self.annotation(scope);
+            }
+            Kind::Mark(b'.') => {
+                self.advance();
+                if self.is(b'<') {
+                    let scope = self.scope();
+                    self.type_arguments(scope);
+                }
+                // `outer.new Inner()` is read as if it were `new Inner()`
+                if self.token.is_word() && self.word != Word::New {
+                    self.advance();
+                }
+            }
+            Kind::Mark(b':') => {
+                self.advance();
+                if self.is(b':') {
+                    self.advance();
+                    if self.token.is_word() {
+                        self.advance();
+                    }
+                }
+            }
+            _ => self.advance(),
+        }
+    }
+
+    fn code_word(&mut self) {
+        let (scope, word) = (self.scope(), self.word);
+        match word {
+            Word::New => self.creation(scope),
+            Word::Class | Word::Interface | Word::Enum => self.local_type(),
+            Word::Record if self.begins_local_record() => self.local_type(),
+            Word::Instanceof => {
+                self.advance();
+                self.pattern(scope);
+            }
+            Word::Case => self.case(scope),
+            Word::Catch => {
+                self.advance();
+                if self.is(b'(') {
+                    self.parentheses.push(None);
+                    self.caught(scope);
+                }
+            }
+            Word::Throws => self.throws(scope),
+            Word::Extends | Word::Super if self.before[0].0 == Kind::Mark(b'?') => {
+                self.advance();
+                self.type_reference(scope);
+            }
+            Word::Extends => {
+                self.advance();
+                self.type_reference(scope);
+            }
+            Word::Primitive => {
+                self.advance();
+                self.brackets(scope);
+                self.local();
+            }
+            Word::Var => {
+                // `var taxon = …`, but `var.name()` for a local of that name
+                self.advance();
+                self.local();
+            }
+            word if word.reserved() => self.advance(),
+            _ => self.code_identifier(),
+        }
+    }
+
+    fn creation(&mut self, scope: u32) {
+        self.advance();
+        while self.is(b'@') {
+            self.annotation(scope);
+        }
+        if self.is(b'<') {
+            self.type_arguments(scope);
+        }
+        let node = if self.is_name() { self.named_type(scope) } else { None };
+        if self.is(b'(') {
+            self.parentheses.push(node);
+            self.advance();
+        }
+    }
+
+    /// Behind `instanceof` or `case`: a type, with what it is taken apart into.
+    fn pattern(&mut self, scope: u32) {
+        while self.word == Word::Modifier {
+            self.advance();
+        }
+        self.type_reference(scope);
+        self.local();
+    }
+
+    /// Behind `case`: constants, or patterns with their types.
+    fn case(&mut self, scope: u32) {
+        self.advance();
+        while self.word == Word::Modifier {
+            self.advance();
+        }
+        if !self.is_name() {
+            return;
+        }
+        let chain = self.chain(scope, false);
+        if self.is(b'(') || self.is_name() || chain.generic {
+            self.record_type(&chain, scope);
+            self.local();
+        } else if chain.length > 1 {
+            self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
+        }
+    }
+
+    fn caught(&mut self, scope: u32) {
+        loop {
+            self.advance();
+            while self.word == Word::Modifier || self.is(b'@') {
+                if self.is(b'@') { self.annotation(scope) } else { self.advance() }
+            }
+            self.type_reference(scope);
+            if !self.is(b'|') {
+                return self.local();
+            }
+        }
+    }
+
+    /// Notes the local that is declared here, if one is.
+    fn local(&mut self) {
+        if self.is_name() {
+            self.locals.push(self.token.name);
+            self.advance();
+        }
+    }
+
+    /// Reads a name in code, with what follows it as far as that tells what it is.
+    pub(super) fn code_identifier(&mut self) {
+        let scope = self.scope();
+        let [opens, operator] = self.before;
+        let chain = self.chain(scope, false);
+        if self.declares(&chain) {
+            self.record_type(&chain, scope);
+            self.brackets(scope);
+            return self.local();
+        }
+        if opens.0 == Kind::Mark(b'(') && !calls(operator) && self.casts(scope) {
+            self.record_type(&chain, scope);
+            return;
+        }
+        if self.is(b':') && chain.length > 0 && self.tokens.cursor.peek(0) == b':' {
+            // `Taxon::name`; a name in lower case is a local or field
+            if chain.generic || self.names_type(&chain) {
+                self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
+            }
+            return;
+        }
+        let first = chain.links()[0].name;
+        let qualifies = chain.length > 1 || self.is(b'.');
+        if qualifies && !self.locals.contains(&first) && (chain.generic || self.names_type(&chain)) {
+            self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
+        }
+    }
+
+    /// Whether some part of the name begins as the names of types do.
+    fn names_type(&self, chain: &Chain) -> bool {
+        chain.links().iter().any(|link| {
+            let first = self.text.get(link.span.start as usize).copied().unwrap_or_default();
+            first.is_ascii_uppercase() || first == b'_' || first == b'$' || first >= 0x80
+        })
+    }
+
+    /// Whether the name just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket... x`.
+    fn declares(&mut self, chain: &Chain) -> bool {
+        match self.token.kind {
+            Kind::Word => self.is_name() || self.word == Word::This && chain.length > 0 && chain.generic,
+            Kind::Mark(b'[') => self.peek().0.is(b']'),
+            Kind::Mark(b'.') => self.tokens.cursor.peek(0) == b'.',
+            Kind::Mark(b'@') => true,
+            _ => false,
+        }
+    }
+
+    /// Whether `)` or `& Other)` follows, and then an operand: the parenthesis holds a type.
+    fn casts(&mut self, scope: u32) -> bool {
+        if self.is(b'&') && self.tokens.cursor.peek(0) != b'&' && self.closes_after_types() {
+            while self.is(b'&') {
+                self.advance();
+                self.type_reference(scope);
+            }
+        }
+        if !self.is(b')') {
+            return false;
+        }
+        let (next, word) = self.peek();
+        match next.kind {
+            Kind::Word => word != Word::Instanceof,
+            Kind::Text | Kind::Number | Kind::Mark(b'(' | b'!' | b'~' | b'@') => true,
+            _ => false,
+        }
+    }
+
+    /// Whether only names, dots, type arguments and `&` stand before the next `)`.
+    fn closes_after_types(&self) -> bool {
+        let mut cursor = self.tokens.cursor;
+        while !cursor.done() {
+            match cursor.peek(0) {
+                b')' => return true,
+                byte if in_word(byte) => {
+                    cursor.word();
+                }
+                b'.' | b'<' | b'>' | b'?' | b',' | b'&' | b' ' | b'\n' | b'\r' | b'\t' => cursor.at += 1,
+                _ => return false,
+            }
+        }
+        false
+    }
+
+    /// Reads a dotted name, which the current token begins. In code, `types` is false: `<` may be a comparison.
+    pub(super) fn chain(&mut self, scope: u32, types: bool) -> Chain {
+        let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, generic: false };
+        loop {
+            let at = chain.length.min(LONGEST_CHAIN - 1);
+            chain.links[at] = ChainLink { name: self.token.name, arity: 0, span: self.token.span };
+            chain.length = at + 1;
+            self.advance();
+            if self.is(b'<') && (types || opens_type_arguments(self.tokens.cursor)) {
+                self.type_arguments(scope);
+                chain.generic = true;
+            }
+            if !self.is(b'.') {
+                return chain;
+            }
+            let (next, word) = self.peek();
+            if next.is(b'@') && (types || chain.generic || self.names_type(&chain)) {
+                // `Map.@Nullable Entry`
+                self.advance();
+                while self.is(b'@') {
+                    self.annotation(scope);
+                }
+                if !self.is_name() {
+                    return chain;
+                }
+            } else if next.is_word() && !word.reserved() {
+                self.advance();
+            } else {
+                return chain;
+            }
+        }
+    }
+
+    /// Reads a type with what may follow it and records its names; the node of its outermost name.
+    pub(super) fn type_reference(&mut self, scope: u32) -> Option<u32> {
+        while self.is(b'@') || self.word == Word::Modifier {
+            if self.is(b'@') { self.annotation(scope) } else { self.advance() }
+        }
+        let node = if self.is_name() {
+            self.named_type(scope)
+        } else {
+            if self.word == Word::Primitive {
+                self.advance();
+            }
+            None
+        };
+        self.brackets(scope);
+        node
+    }
+
+    fn named_type(&mut self, scope: u32) -> Option<u32> {
+        let chain = self.chain(scope, true);
+        self.record_type(&chain, scope)
+    }
+
+    pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
+        if let [only] = chain.links()
+            && (self.parameters.contains(&only.name) || only.span.of(self.text) == b"var")
+        {
+            return None;
+        }
+        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false)
+    }
+
+    /// Skips `[]`, `@Nullable []` and `...`.
+    fn brackets(&mut self, scope: u32) {
+        loop {
+            if self.is(b'@') {
+                self.annotation(scope);
+            } else if self.is(b'[') && self.peek().0.is(b']') {
+                self.advance();
+                self.advance();
+            } else if self.is(b'.') && self.tokens.cursor.peek(0) == b'.' {
+                while self.is(b'.') {
+                    self.advance();
+                }
+            } else {
+                return;
+            }
+        }
+    }
+
+    /// Reads `<…>`.
+    pub(super) fn type_arguments(&mut self, scope: u32) {
+        self.advance();
+        self.depth += 1;
+        loop {
+            match (self.token.kind, self.word) {
+                (Kind::Mark(b'>'), _) => {
+                    self.advance();
+                    break;
+                }
+                (Kind::Mark(b'@'), _) => self.annotation(scope),
+                (Kind::Word, word) if !word.reserved() && self.depth < DEEPEST => {
+                    self.type_reference(scope);
+                }
+                (Kind::Mark(b',' | b'?' | b'&' | b'[' | b']'), _) => self.advance(),
+                (Kind::Mark(b'<'), _) if self.depth >= DEEPEST => self.advance(),
+                (_, Word::Extends | Word::Super | Word::Primitive) => self.advance(),
+                (Kind::Word, word) if !word.reserved() => self.advance(),
+                _ => break,
+            }
+        }
+        self.depth -= 1;
+    }
+}
+
+/// Whether the word before a parenthesis makes it the list of a call or statement rather than a cast's.
+fn calls((kind, word): (Kind, Word)) -> bool {
+    match kind {
+        Kind::Word => {
+            matches!(word, Word::Before | Word::Modifier | Word::Super | Word::This | Word::Catch)
+                || !word.reserved()
+        }
+        Kind::Mark(b']' | b'>') => true,
+        _ => false,
+    }
+}
+
+/// Whether `<` opens type arguments: up to its `>` only such things stand as types hold, and what follows the `>`
+/// cannot follow a comparison. `cursor` is behind the `<`.
+fn opens_type_arguments(mut cursor: Cursor) -> bool {
+    let mut depth = 1u32;
+    let mut steps = 0;
+    while !cursor.done() && steps < 400 {
+        steps += 1;
+        match cursor.peek(0) {
+            b'<' => depth += 1,
+            b'>' => {
+                depth -= 1;
+                if depth == 0 {
+                    cursor.at += 1;
+                    cursor.skip_blanks();
+                    let next = cursor.peek(0);
+                    return in_word(next) && !next.is_ascii_digit()
+                        || matches!(
+                            next,
+                            b'(' | b')' | b'.' | b':' | b'[' | b'{' | b'>' | b',' | b'@' | b'&' | b';'
+                        );
+                }
+            }
+            b'?' | b',' | b'.' | b'&' | b'[' | b']' | b'@' | b' ' | b'\t' | b'\n' | b'\r' | b'$' => {}
+            byte if in_word(byte) && !byte.is_ascii_digit() => {
+                cursor.word();
+                continue;
+            }
+            _ => return false,
+        }
+        cursor.at += 1;
+    }
+    false
+}

@@ -1,0 +1,495 @@
+//! Declarations: packages, imports, annotations, types and the heads of their members.
+
+use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
+use crate::lexis::Kind;
+use ferngate_model::{
+    Access, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, Name, Root,
+    ScopeKind, Span,
+};
+
+/// The words before a declaration.
+#[derive(Clone, Copy)]
+struct Modifiers {
+    /// First byte, annotations included.
+    start: usize,
+    /// First byte behind the annotations.
+    word: usize,
+    access: Option<(Access, Span)>,
+    is_static: bool,
+}
+
+impl Reader<'_, '_> {
+    /// Reads one declaration, or its head up to where code begins.
+    pub(super) fn member(&mut self) {
+        self.locals.clear();
+        self.parameters.clear();
+        let modifiers = self.modifiers();
+        let frame = self.frame();
+        match (self.token.kind, self.word) {
+            (Kind::Mark(b'}'), _) => self.close(),
+            (Kind::Mark(b'{'), _) => {
+                self.push(FrameKind::Block, frame.scope, frame.declaration);
+                self.advance();
+            }
+            (Kind::Mark(b'@'), _) => {
+                self.advance(); // `@interface`
+                self.type_declaration(modifiers, DeclarationKind::Interface);
+            }
+            (_, Word::Class) => self.type_declaration(modifiers, DeclarationKind::Class),
+            (_, Word::Interface) => self.type_declaration(modifiers, DeclarationKind::Interface),
+            (_, Word::Enum) => self.type_declaration(modifiers, DeclarationKind::Enum),
+            (_, Word::Record) if self.begins_record() => {
+                self.type_declaration(modifiers, DeclarationKind::Class)
+            }
+            (_, Word::Package) => self.package(),
+            (_, Word::Import) => self.import(),
+            (_, Word::Module | Word::Open) if frame.kind == FrameKind::File && frame.scope == 0 => {
+                self.module_description()
+            }
+            (Kind::Mark(b'<'), _) => {
+                self.type_parameters(frame.scope, None);
+                self.typed_member(modifiers);
+            }
+            (Kind::Word, _) => self.typed_member(modifiers),
+            _ => self.advance(),
+        }
+    }
+
+    fn close(&mut self) {
+        let frame = self.frame();
+        let end = self.token.end();
+        if frame.kind != FrameKind::File {
+            self.recorder.close_scope(frame.scope, end);
+            if let Some(declared) = self.recorder.facts().declarations.get_mut(frame.declaration as usize) {
+                declared.span.end = end as u32;
+            }
+            self.pop();
+        }
+        self.advance();
+    }
+
+    fn modifiers(&mut self) -> Modifiers {
+        let at = self.token.start();
+        let mut modifiers = Modifiers { start: at, word: at, access: None, is_static: false };
+        loop {
+            let word = self.word;
+            let access = match word {
+                Word::Public | Word::Protected => Some(Access::Public),
+                Word::Private => Some(Access::Private),
+                Word::Static => {
+                    modifiers.is_static = true;
+                    None
+                }
+                Word::Modifier | Word::Default => None,
+                // `sealed class`, `non-sealed class`
+                Word::Sealed => {
+                    self.advance();
+                    while self.is(b'-') || self.word == Word::Sealed {
+                        self.advance();
+                    }
+                    continue;
+                }
+                _ if self.is(b'@') && self.peek().1 != Word::Interface => {
+                    let scope = self.scope();
+                    self.annotation(scope);
+                    modifiers.word = self.token.start();
+                    continue;
+                }
+                _ => return modifiers,
+            };
+            if let Some(access) = access {
+                modifiers.access = Some((access, self.token.span));
+            }
+            self.advance();
+        }
+    }
+
+    /// Reads `@Name(…)`. Code inside is looked through without going deeper than the parentheses.
+    pub(super) fn annotation(&mut self, scope: u32) {
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let chain = self.chain(scope, false);
+        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false);
+        if !self.is(b'(') {
+            return;
+        }
+        let mut depth = 0usize;
+        loop {
+            match self.token.kind {
+                Kind::End => return,
+                Kind::Mark(b'(') => depth += 1,
+                Kind::Mark(b')') => {
+                    depth -= 1;
+                    if depth == 0 {
+                        return self.advance();
+                    }
+                }
+                Kind::Mark(b'@') => {
+                    self.advance();
+                    if self.is_name() {
+                        let chain = self.chain(scope, false);
+                        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false);
+                    }
+                    continue;
+                }
+                Kind::Word if self.is_name() => {
+                    self.code_identifier();
+                    continue;
+                }
+                _ => {}
+            }
+            self.advance();
+        }
+    }
+
+    fn begins_record(&mut self) -> bool {
+        let (next, word) = self.peek();
+        let cursor = self.tokens.cursor;
+        self.tokens.next();
+        let after = self.tokens.next();
+        self.tokens.cursor = cursor;
+        next.is_word() && !word.reserved() && (after.is(b'(') || after.is(b'<'))
+    }
+
+    fn package(&mut self) {
+        let start = self.token.start();
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let name_start = self.token.start();
+        let chain = self.chain(0, true);
+        let name =
+            Span::new(name_start, chain.links().last().map_or(name_start, |link| link.span.end as usize));
+        let parts = chain.links().iter().map(|link| {
+            let text = String::from_utf8_lossy(link.span.of(self.text)).into_owned();
+            self.recorder.facts().texts.add(&text)
+        });
+        let kind = ScopeKind::Namespace { path: parts.collect(), name, to_end: true };
+        let scope = self.recorder.open_scope(0, kind, start);
+        self.recorder.close_scope(scope, self.text.len());
+        self.push(FrameKind::File, scope, NO_DECLARATION);
+        if self.is(b';') {
+            self.advance();
+        }
+    }
+
+    fn import(&mut self) {
+        let (start, scope) = (self.token.start(), self.scope());
+        self.advance();
+        let is_static = self.word == Word::Static;
+        if is_static {
+            self.advance();
+        }
+        if !self.is_name() {
+            return;
+        }
+        let target_start = self.token.start();
+        let chain = self.chain(scope, true);
+        let mut links = chain.links();
+        let Some(last) = links.last() else { return };
+        let target_end = last.span.end as usize;
+        let star = self.is(b'.');
+        while !matches!(self.token.kind, Kind::Mark(b';' | b'}') | Kind::End) && self.word != Word::Import {
+            self.advance();
+        }
+        let kind = match (is_static, star) {
+            (false, true) => ImportKind::Namespace,
+            (false, false) => ImportKind::Alias(last.name),
+            (true, true) => ImportKind::Static,
+            (true, false) => {
+                links = &links[..links.len() - 1];
+                ImportKind::Member(last.name)
+            }
+        };
+        let end = if self.is(b';') { self.token.end() } else { target_end };
+        if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
+            let target_span = Span::new(target_start, target_end);
+            let text = String::from_utf8_lossy(target_span.of(self.text)).into();
+            let span = Span::new(start, end);
+            self.recorder.import(Import { kind, global: false, scope, target, span, target_span, text });
+        }
+    }
+
+    /// Reads `module name { … }`: services and their providers are used.
+    fn module_description(&mut self) {
+        while !matches!(self.token.kind, Kind::Mark(b'{' | b';') | Kind::End) {
+            self.advance();
+        }
+        let mut statement = Name(0);
+        while !matches!(self.token.kind, Kind::Mark(b'}') | Kind::End) {
+            self.advance();
+            if !self.token.is_word() {
+                continue;
+            }
+            statement = self.token.name;
+            while !matches!(self.token.kind, Kind::Mark(b';' | b'}') | Kind::End) {
+                self.advance();
+                if self.is_name() && [Name::new(b"uses"), Name::new(b"provides")].contains(&statement) {
+                    let chain = self.chain(0, true);
+                    self.recorder.chain(Root::Scope(0), chain.links(), Context::Type, false);
+                }
+            }
+        }
+        let _ = statement;
+    }
+
+    fn type_declaration(&mut self, modifiers: Modifiers, kind: DeclarationKind) {
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let frame = self.frame();
+        let (name, name_span) = (self.token.name, self.token.span);
+        let text = String::from_utf8_lossy(name_span.of(self.text)).into_owned();
+        self.recorder.facts().texts.add(&text);
+        self.advance();
+        let in_type = frame.kind == FrameKind::Members;
+        let (access, access_span) =
+            modifiers.access.unwrap_or((Access::Internal, Span::new(modifiers.word, modifiers.word)));
+        let declaration = self.recorder.declare(Declaration {
+            name,
+            arity: 0,
+            kind,
+            access: if in_type || frame.kind == FrameKind::File { access } else { Access::Private },
+            partial: false,
+            is_static: modifiers.is_static,
+            scope: frame.scope,
+            body: u32::MAX,
+            name_span,
+            span: Span::new(modifiers.start, self.token.end()),
+            access_span,
+        });
+        let body = self.open_type(frame.scope, declaration, modifiers.start);
+        if self.is(b'<') {
+            self.type_parameters(body, Some(declaration));
+        }
+        if self.is(b'(') {
+            self.parameter_list(body, Some(declaration));
+        }
+        self.base_lists(frame, declaration);
+        if self.is(b'{') {
+            let kind = if kind == DeclarationKind::Enum { FrameKind::Constants } else { FrameKind::Members };
+            self.push(kind, body, declaration);
+            self.advance();
+        }
+    }
+
+    /// Opens the inside of `declaration`.
+    pub(super) fn open_type(&mut self, scope: u32, declaration: u32, start: usize) -> u32 {
+        let body = self.recorder.open_scope(scope, ScopeKind::Type { declaration }, start);
+        if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
+            declared.body = body;
+        }
+        body
+    }
+
+    /// Reads `extends …`, `implements …` and `permits …`.
+    fn base_lists(&mut self, frame: Frame, declaration: u32) {
+        while matches!(self.word, Word::Extends | Word::Implements | Word::Permits) {
+            let is_base = self.word != Word::Permits;
+            loop {
+                self.advance();
+                let node = self.type_reference(frame.scope);
+                if let (true, Some(node)) = (is_base, node) {
+                    self.recorder.facts().bases.push((declaration, node));
+                }
+                if !self.is(b',') {
+                    break;
+                }
+            }
+        }
+    }
+
+    /// Reads `<T extends Taxon & Named, U>`, of a type where `owner` is given, else of a method.
+    pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
+        self.advance();
+        while !matches!(self.token.kind, Kind::Mark(b'>' | b'(' | b'{' | b';') | Kind::End) {
+            if self.is(b'@') {
+                self.annotation(scope);
+            } else if self.is_name() {
+                let name = self.token.name;
+                match owner {
+                    Some(owner) => self.recorder.member(Member {
+                        owner,
+                        name,
+                        kind: MemberKind::TypeParameter,
+                        type_name: Name(0),
+                    }),
+                    None => self.parameters.push(name),
+                }
+                self.advance();
+            } else if self.word == Word::Extends || self.is(b'&') {
+                self.advance();
+                self.type_reference(scope);
+            } else {
+                self.advance();
+            }
+        }
+        if self.is(b'>') {
+            self.advance();
+        }
+    }
+
+    /// Reads a field, a method or a constructor from its type.
+    fn typed_member(&mut self, modifiers: Modifiers) {
+        let frame = self.frame();
+        let owner = frame.declaration;
+        if self.is_name() {
+            let next = self.peek().0;
+            if next.is(b'(') {
+                self.advance();
+                return self.after_parameters(frame); // a constructor
+            }
+            if next.is(b'{') {
+                self.advance(); // a record's constructor without parameters
+                self.push(FrameKind::Block, frame.scope, owner);
+                return self.advance();
+            }
+        }
+        self.type_reference(frame.scope);
+        if !self.is_name() {
+            return;
+        }
+        let (name, type_name) = (self.token.name, Name(0));
+        self.advance();
+        if self.is(b'(') {
+            return self.after_parameters(frame);
+        }
+        let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
+        self.recorder.member(Member { owner, name, kind, type_name });
+        self.push(FrameKind::Statement, frame.scope, owner);
+    }
+
+    fn after_parameters(&mut self, frame: Frame) {
+        self.parameter_list(frame.scope, None);
+        while self.is(b'[') || self.is(b']') {
+            self.advance();
+        }
+        if self.word == Word::Throws {
+            self.throws(frame.scope);
+        }
+        let kind = if self.is(b'{') { FrameKind::Block } else { FrameKind::Statement };
+        self.push(kind, frame.scope, frame.declaration);
+        if kind == FrameKind::Block {
+            self.advance();
+        }
+    }
+
+    pub(super) fn throws(&mut self, scope: u32) {
+        loop {
+            self.advance();
+            self.type_reference(scope);
+            if !self.is(b',') {
+                return;
+            }
+        }
+    }
+
+    /// Reads `(final Taxon taxon, int... counts)`; the names are fields of `record` where that is given.
+    fn parameter_list(&mut self, scope: u32, record: Option<u32>) {
+        self.advance();
+        while !matches!(self.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
+            let at = self.token.start();
+            if self.word == Word::Modifier {
+                self.advance();
+                continue;
+            }
+            self.type_reference(scope);
+            while self.is(b'.') || self.is(b'@') {
+                if self.is(b'@') { self.annotation(scope) } else { self.advance() }
+            }
+            if self.is_name() {
+                self.locals.push(self.token.name);
+                if let Some(owner) = record {
+                    let name = self.token.name;
+                    let type_name = Name(0);
+                    self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name });
+                }
+            }
+            while !matches!(self.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
+                self.advance();
+            }
+            if self.is(b',') || self.token.start() == at {
+                self.advance();
+            }
+        }
+        if self.is(b')') {
+            self.advance();
+        }
+    }
+
+    /// Reads one constant of an enumeration, or what ends their list.
+    pub(super) fn constant(&mut self) {
+        self.locals.clear();
+        let frame = self.frame();
+        match self.token.kind {
+            Kind::Mark(b'}') => self.close(),
+            Kind::Mark(b';') => {
+                if let Some(frame) = self.frames.last_mut() {
+                    frame.kind = FrameKind::Members;
+                }
+                self.advance();
+            }
+            Kind::Mark(b'@') => self.annotation(frame.scope),
+            Kind::Mark(b'(') => {
+                self.push(FrameKind::Arguments, frame.scope, frame.declaration);
+                self.parentheses.push(None);
+                self.advance();
+            }
+            Kind::Mark(b'{') => self.anonymous_body(None),
+            Kind::Word if self.is_name() => {
+                let name = self.token.name;
+                let (kind, type_name) = (MemberKind::Static, Name(0));
+                self.recorder.member(Member { owner: frame.declaration, name, kind, type_name });
+                self.advance();
+            }
+            _ => self.advance(),
+        }
+    }
+
+    /// Opens the body of a class without a name; the current token is its brace.
+    pub(super) fn anonymous_body(&mut self, base: Option<u32>) {
+        let frame = self.frame();
+        let at = self.token.span;
+        self.anonymous += 1;
+        let declaration = self.recorder.declare(Declaration {
+            name: Name::new(format!("{{anonymous {}}}", self.anonymous).as_bytes()),
+            arity: 0,
+            kind: DeclarationKind::Anonymous,
+            access: Access::Private,
+            partial: false,
+            is_static: false,
+            scope: frame.scope,
+            body: u32::MAX,
+            name_span: at,
+            span: at,
+            access_span: Span::new(at.start as usize, at.start as usize),
+        });
+        if let Some(base) = base {
+            self.recorder.facts().bases.push((declaration, base));
+        }
+        let body = self.open_type(frame.scope, declaration, at.start as usize);
+        self.push(FrameKind::Members, body, declaration);
+        self.advance();
+    }
+
+    /// A type that is declared among statements.
+    pub(super) fn local_type(&mut self) {
+        let start = self.token.start();
+        let modifiers = Modifiers { start, word: start, access: None, is_static: false };
+        let kind = match self.word {
+            Word::Interface => DeclarationKind::Interface,
+            Word::Enum => DeclarationKind::Enum,
+            _ => DeclarationKind::Class,
+        };
+        self.type_declaration(modifiers, kind);
+    }
+
+    /// Whether a record is declared here, among statements.
+    pub(super) fn begins_local_record(&mut self) -> bool {
+        self.word == Word::Record && self.begins_record()
+    }
+}
