@@ -55,6 +55,18 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
                 used.places.push(UsedAt { path: source.path.clone(), position, line });
             }
         }
+        for reference in &meaning.world.paths[file] {
+            if meaning.modules.of_file[reference.to as usize] != Some(to) {
+                continue;
+            }
+            let declared = session.project.files[reference.to as usize].path.clone();
+            let Some(path) = facts.paths.get(reference.path as usize) else { continue };
+            let position = lines.position(&text, path.span.start);
+            let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
+            let name = declared.as_str().to_owned();
+            let used = by_name.entry(name.clone()).or_insert(Used { name, declared, places: Vec::new() });
+            used.places.push(UsedAt { path: source.path.clone(), position, line });
+        }
     }
     let mut used: Vec<Used> = by_name.into_values().collect();
     for used in &mut used {

@@ -39,8 +39,8 @@ pub struct Survey {
     pub total: Size,
     /// By language, the largest first.
     pub languages: Vec<(String, Size)>,
-    /// Manifests by sort.
-    pub manifests: BTreeMap<&'static str, usize>,
+    /// Manifests by file name, or by extension where each has a name of its own.
+    pub manifests: BTreeMap<String, usize>,
     /// Modules in the order of the list.
     pub modules: Vec<ModuleRow>,
     /// Code in no module.
@@ -77,7 +77,10 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
     languages.sort_by_key(|(_, size)| std::cmp::Reverse(size.lines));
     let mut manifests = BTreeMap::new();
     for manifest in &world.project.manifests {
-        *manifests.entry(manifest.kind).or_default() += 1;
+        let Some(path) = &manifest.path else { continue };
+        let own_name = manifest.label.is_empty();
+        let sort = if own_name { format!(".{}", path.extension()) } else { path.file_name().to_owned() };
+        *manifests.entry(sort).or_default() += 1;
     }
     let rows: Vec<ModuleRow> = (0..modules.list.len())
         .map(|module| {

@@ -374,14 +374,20 @@ impl<W: Copy + PartialEq> Words<W> {
     /// What the word of `token` does.
     #[inline]
     pub fn get(&self, token: &Token) -> W {
-        if token.kind != Kind::Word || token.span.end - token.span.start > self.longest {
+        self.get_named(token.kind == Kind::Word, token.name, token.span)
+    }
+
+    /// What the word `name` in `span` does, if it `is_word`.
+    #[inline]
+    pub fn get_named(&self, is_word: bool, name: Name, span: Span) -> W {
+        if !is_word || span.end - span.start > self.longest {
             return self.none;
         }
         let mask = self.slots.len() - 1;
-        let mut at = token.name.0 as usize & mask;
+        let mut at = name.0 as usize & mask;
         loop {
             let (key, word) = self.slots[at];
-            if key == token.name.0 || word == self.none {
+            if key == name.0 || word == self.none {
                 return word;
             }
             at = (at + 1) & mask;

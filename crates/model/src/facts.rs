@@ -17,6 +17,8 @@ pub struct FileFacts {
     pub imports: Vec<Import>,
     /// Distinct names used, as a tree: a parent stands before its children.
     pub uses: Vec<Use>,
+    /// Other files named by their path.
+    pub paths: Vec<PathUse>,
     /// Use nodes named as bases, by declaration.
     pub bases: Vec<(u32, u32)>,
     /// Assemblies or packages that this file grants its internal names to.
@@ -95,6 +97,9 @@ pub const FUNCTION: u8 = 255;
 
 /// The same for constants and properties outside of types.
 pub const CONSTANT: u8 = 254;
+
+/// The same for parts of a name that can only be namespaces, in languages where the name shows it.
+pub const NAMESPACE: u8 = 253;
 
 /// Who may see a declared name, as far as modules are concerned.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -277,6 +282,28 @@ pub struct Use {
     pub context: Context,
     /// At least once it is called.
     pub called: bool,
+}
+
+/// Where a path that code names begins.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PathBase {
+    /// At the folder of the file that names it.
+    Folder,
+    /// At that folder, or at the project's root, or at a manifest's folder: whichever holds the file.
+    Anywhere,
+}
+
+/// Another file, named by its path.
+#[derive(Clone, Debug)]
+pub struct PathUse {
+    /// The path as written, without quotes.
+    pub span: Span,
+    /// The path with slashes.
+    pub path: Box<str>,
+    /// Where it begins.
+    pub base: PathBase,
+    /// It is no dependency by itself.
+    pub weak: bool,
 }
 
 /// One use at one place.

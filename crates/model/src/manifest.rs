@@ -56,8 +56,16 @@ pub struct ManifestFacts {
     pub path: Option<ProjectPath>,
     /// The name by which others refer to it.
     pub name: String,
+    /// What people call it, where that is not its file's name; else empty.
+    pub label: String,
     /// The namespace of its own folder.
     pub root_namespace: Option<String>,
+    /// Where nothing states the namespace of its folder, its file's name is that.
+    pub named_root: bool,
+    /// Folders below its own (empty for that itself) whose code has a namespace of its own: folder, namespace.
+    pub namespace_folders: Vec<(String, String)>,
+    /// Its code may use more than it declares, because not all of what it declares can be read.
+    pub open: bool,
     /// It holds every code file below its folder that it does not exclude.
     pub takes_all: bool,
     /// References reach through the projects that are referred to.

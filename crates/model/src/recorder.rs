@@ -1,6 +1,6 @@
 use crate::{
-    Context, Declaration, FileFacts, Import, Member, Name, Occurrence, Problem, ReadOptions, Root, Scope,
-    ScopeKind, Span, Use, UseParent,
+    Context, Declaration, FileFacts, Import, Member, Name, Occurrence, PathBase, PathUse, Problem,
+    ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent,
 };
 
 /// Collects the facts of one file after another; a worker keeps one, so that its tables are allocated once.
@@ -93,6 +93,11 @@ impl Recorder {
     /// Adds an import.
     pub fn import(&mut self, import: Import) {
         self.facts.imports.push(import);
+    }
+
+    /// Adds a use of another file by its path.
+    pub fn path(&mut self, span: Span, path: &str, base: PathBase, weak: bool) {
+        self.facts.paths.push(PathUse { span, path: path.into(), base, weak });
     }
 
     /// Adds a problem.

@@ -83,9 +83,7 @@ fn verdict(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey) -
         })
         .collect();
     for (kind, found) in &survey.manifests {
-        let many = if kind.ends_with('s') { (*kind).to_owned() } else { format!("{kind}s") };
-        let many = if *kind == "settings" { "settings files".to_owned() } else { many };
-        parts.push(count(*found as u64, kind, &many));
+        parts.push(format!("{found} {kind}"));
     }
     let line = ui.paint(Style::Faint, &parts.join(" · "));
     ui.line(line)?;

@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
 use crate::resolve::resolve_mention;
-use ferngate_model::ProjectPath;
+use ferngate_model::{ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Code uses a project that its own does not declare to use.
@@ -105,9 +105,8 @@ impl Check for Unused {
                 .any(|(_, of)| of.contains(&(manifest as u32)))
         };
         for (from, manifest) in project.manifests.iter().enumerate() {
-            for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
-                let Some(target) = resolve_mention(manifest, &reference.target) else { continue };
-                let Some(to) = project.manifest(target.as_str()) else { continue };
+            for reference in &manifest.references {
+                let Some(to) = self.target(view, from, reference) else { continue };
                 // What is reached only through the reference counts as a use of it.
                 let reached = &view.world.ownership.visible[to];
                 let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)));
@@ -125,5 +124,20 @@ impl Check for Unused {
                 found.push(finding);
             }
         }
+    }
+}
+
+impl Unused {
+    /// The manifest that `reference` of the manifest `from` means. A name in an MSBuild project is left alone: it may
+    /// be there for what is only loaded at run time.
+    fn target(&self, view: &View, from: usize, reference: &ProjectReference) -> Option<usize> {
+        let project = view.world.project;
+        let manifest = &project.manifests[from];
+        if !reference.by_name {
+            return project.manifest(resolve_mention(manifest, &reference.target)?.as_str());
+        }
+        let declared = view.world.ownership.declared[from].iter().map(|to| *to as usize);
+        let mut named = declared.filter(|to| project.manifests[*to].name == reference.target);
+        if manifest.named_root { None } else { named.next() }
     }
 }

@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
 use crate::permission::{Decision, End, Permission, Reason};
-use crate::resolve::ImportTarget;
+use crate::resolve::{ImportTarget, UseTarget};
 use ferngate_model::ImportKind;
 use rustc_hash::FxHashMap;
 
@@ -53,9 +53,9 @@ impl NotPermitted {
     ) {
         let (from, test) = (view.modules.of_file[file], view.modules.tests[file]);
         let path = view.path(file).as_str();
-        let mut seen: Vec<(u32, usize)> = Vec::new();
-        for reference in &view.world.references[file].references {
-            for to_file in view.world.declaring_files(reference.entity, file) {
+        let mut seen: Vec<(UseTarget, usize)> = Vec::new();
+        for used_here in view.world.strong_uses(file) {
+            for &to_file in &used_here.files {
                 let to_file = to_file as usize;
                 if to_file == file {
                     continue;
@@ -75,17 +75,14 @@ impl NotPermitted {
                     memo.insert(key, decision.clone());
                 }
                 let target = to.unwrap_or(usize::MAX);
-                if decision.permitted || seen.contains(&(reference.entity.0, target)) {
+                if decision.permitted || seen.contains(&(used_here.target, target)) {
                     continue;
                 }
-                seen.push((reference.entity.0, target));
-                let name = view.world.table.entity_text(reference.entity);
+                seen.push((used_here.target, target));
+                let name = view.world.use_text(used_here.target);
                 let ends = (end_name(view, from), end_name(view, to));
                 let mut finding = self.finding(view, &decision, &ends, &name);
-                let offset = view.world.project.files[file]
-                    .facts
-                    .as_ref()
-                    .map(|f| f.uses[reference.used as usize].first);
+                let offset = Some(used_here.offset);
                 finding.place = Some(Place { path: view.path(file).clone(), offset });
                 found.push(finding);
                 break;

@@ -26,8 +26,8 @@ impl Check for PrivateUse {
         }
         for file in 0..view.world.project.files.len() {
             let from = view.modules.of_file[file];
-            for reference in &view.world.references[file].references {
-                let declaring = view.world.declaring_files(reference.entity, file);
+            for used_here in view.world.strong_uses(file) {
+                let declaring = &used_here.files;
                 // One public part is enough to show the whole type.
                 let private = declaring.iter().find(|&&to_file| {
                     let to = view.modules.of_file[to_file as usize];
@@ -42,14 +42,13 @@ impl Check for PrivateUse {
                 else {
                     continue;
                 };
-                let name = view.world.table.entity_text(reference.entity);
-                let short = name.rsplit('.').next().unwrap_or(&name);
+                let name = view.world.use_text(used_here.target);
+                let short = name.rsplit(['.', '\\']).next().unwrap_or(&name);
                 let user = from.map_or("rest", |from| view.module_name(from));
                 let owner = view.module_name(to);
                 let message = format!("`{user}` uses `{short}`, which `{owner}` keeps private");
                 let mut finding = view.finding(&self.about(), format!("{user} → {owner}"), message);
-                let facts = view.world.project.files[file].facts.as_ref();
-                let offset = facts.map(|facts| facts.uses[reference.used as usize].first);
+                let offset = Some(used_here.offset);
                 finding.place = Some(Place { path: view.path(file).clone(), offset });
                 let public: Vec<&str> =
                     view.modules.list[to].public.iter().map(|pattern| pattern.text.as_str()).collect();

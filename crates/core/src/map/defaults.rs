@@ -15,7 +15,10 @@ pub fn is_test_path(path: &str) -> bool {
     let stem = file.rsplit_once('.').map_or(file, |(stem, _)| stem);
     let is_test = |part: &str| {
         let part = part.rsplit(['.', '-', '_']).next().unwrap_or(part);
-        part.eq_ignore_ascii_case("test") || part.eq_ignore_ascii_case("tests") || part.ends_with("Tests")
+        part.eq_ignore_ascii_case("test")
+            || part.eq_ignore_ascii_case("tests")
+            || part.ends_with("Tests")
+            || part.ends_with("Test")
     };
     parts.any(is_test) || stem.ends_with("Tests") || stem.ends_with("Test") && stem.len() > 4
 }
@@ -26,10 +29,22 @@ pub fn default_modules(world: &World) -> Modules {
     let mut named = manifest_folders(world);
     if named.len() < FEWEST_PROJECTS {
         let home = named.keys().next().cloned().unwrap_or_default();
-        named = code_folders(world, &home);
+        named = code_folders(world, &home, &[]);
     } else {
         if let Some(largest) = dominant(world, &named) {
-            named.extend(code_folders(world, &largest));
+            named.extend(code_folders(world, &largest, &[]));
+        }
+        // What a manifest holds besides those below it is split by its folders.
+        let folders: Vec<String> = named.keys().cloned().collect();
+        for around in &folders {
+            let inside = |other: &&String| *other != around && ProjectPath::new(other).is_within(around);
+            let inner: Vec<String> = folders.iter().filter(inside).cloned().collect();
+            if !inner.is_empty() {
+                let name = named.remove(around).unwrap_or_default();
+                let mut own = code_folders(world, around, &inner);
+                own.entry(around.clone()).and_modify(|label| label.clone_from(&name));
+                named.extend(own);
+            }
         }
         named.extend(uncovered(world, &named));
     }
@@ -111,8 +126,12 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
     }
     let mut folders: BTreeMap<String, Vec<&str>> = BTreeMap::new();
     for (at, manifest) in world.project.manifests.iter().enumerate() {
-        if let (true, Some(path)) = (holding[at], &manifest.path) {
-            folders.entry(path.parent().to_owned()).or_default().push(path.stem());
+        let Some(path) = &manifest.path else { continue };
+        // What lies in the midst of tests are examples of projects.
+        let around = path.parent().rsplit_once('/').map_or("", |(around, _)| around);
+        if holding[at] && !is_test_path(&format!("{around}/x")) {
+            let label = if manifest.label.is_empty() { path.stem() } else { &manifest.label };
+            folders.entry(path.parent().to_owned()).or_default().push(label);
         }
     }
     folders
@@ -127,33 +146,61 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
         .collect()
 }
 
-/// Below `home`, the folders that hold code: the first level at which there are at least two.
-fn code_folders(world: &World, home: &str) -> BTreeMap<String, String> {
-    let mut home = home.to_owned();
-    loop {
-        let mut found: BTreeMap<String, String> = BTreeMap::new();
-        let mut direct = false;
-        for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
-            let Some(below) = file.path.below(&home) else { continue };
-            match below.split_once('/') {
+/// Folder names that say how code is kept, not what it is about; such a level is passed through.
+const SOURCE_FOLDERS: &[&str] =
+    &["src", "source", "sources", "main", "java", "kotlin", "scala", "groovy", "php", "lib", "code"];
+
+/// Names under which packages of whole countries and trades stand; they say nothing of the code either.
+const DOMAINS: &[&str] =
+    &["com", "org", "net", "io", "edu", "gov", "de", "fr", "uk", "co", "ch", "at", "nl", "eu", "dev", "app"];
+
+/// Of a level's files, the part in one folder (in tenths) from which the level says little: that folder is gone into.
+const NEARLY_ALL: usize = 9;
+
+/// Below `home`, the folders that hold code: the first level that says what the code is about. Folders that only say
+/// how it is kept, and folders that hold nothing but one folder, are gone through.
+///
+/// What lies in the folders `without` is left out.
+fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<String, String> {
+    let outside = |path: &ProjectPath| !without.iter().any(|folder| path.is_within(folder));
+    let code = || world.project.files.iter().filter(|file| file.facts.is_some() && outside(&file.path));
+    let mut found = BTreeMap::new();
+    let mut open = vec![home.to_owned()];
+    while let Some(home) = open.pop() {
+        let mut below: BTreeMap<String, (String, usize)> = BTreeMap::new();
+        let (mut direct, mut all) = (false, 0usize);
+        for file in code() {
+            let Some(rest) = file.path.below(&home) else { continue };
+            all += 1;
+            match rest.split_once('/') {
                 Some((first, _)) => {
                     let folder = if home.is_empty() { first.to_owned() } else { format!("{home}/{first}") };
-                    found.insert(folder, first.to_owned());
+                    below.entry(folder).or_insert((first.to_owned(), 0)).1 += 1;
                 }
                 None => direct = true,
             }
         }
-        match (found.len(), direct) {
-            (1, false) => home = found.into_keys().next().unwrap_or_default(),
-            _ => {
-                if direct {
-                    let own = home.rsplit('/').next().filter(|name| !name.is_empty()).unwrap_or("root");
-                    found.insert(home.clone(), own.to_owned());
-                }
-                return found;
+        let keeps = |name: &str| SOURCE_FOLDERS.iter().any(|source| name.eq_ignore_ascii_case(source));
+        let only = below.len() == 1 && !direct;
+        let in_sources = home.rsplit('/').next().is_some_and(keeps);
+        for (folder, (name, files)) in below {
+            let little = keeps(&name)
+                || only
+                || in_sources && (DOMAINS.contains(&name.as_str()) || files * 10 > all * NEARLY_ALL);
+            if is_test_path(&format!("{name}/x")) {
+                found.insert(folder, name);
+            } else if little {
+                open.push(folder);
+            } else {
+                found.insert(folder, name);
             }
         }
+        if direct {
+            let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps(name));
+            found.insert(home.clone(), own.unwrap_or("root").to_owned());
+        }
     }
+    found
 }
 
 /// Names made distinct by as many folders in front as it takes.

@@ -5,11 +5,13 @@
 //! grows with the references and not with the imports.
 
 mod ownership;
+mod paths;
 mod references;
 mod table;
 mod view;
 
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
+pub use paths::PathReference;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 pub use view::{ImportTarget, Reach, SharedImports, Visibility};
@@ -38,8 +40,30 @@ pub struct World<'p> {
     pub former: FxHashMap<EntityId, String>,
     /// For each file, what its names mean.
     pub references: Vec<FileReferences>,
+    /// For each file, the files that it names by their path.
+    pub paths: Vec<Vec<PathReference>>,
     /// For each entity, the entities that it names as bases.
     bases: Vec<Vec<EntityId>>,
+}
+
+/// What a use means.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum UseTarget {
+    /// A declared name.
+    Entity(EntityId),
+    /// A file, named by its path.
+    File(u32),
+}
+
+/// One distinct use in a file, where it first stands.
+#[derive(Clone, Debug)]
+pub struct StrongUse {
+    /// What it means.
+    pub target: UseTarget,
+    /// The files that it leads to; several where a declaration is spread.
+    pub files: Vec<u32>,
+    /// First byte of the first such use.
+    pub offset: u32,
 }
 
 /// More whole declarations of one name than this, all equally near, mean nothing.
@@ -78,6 +102,7 @@ impl<'p> World<'p> {
             added_imports: vec![Vec::new(); project.files.len()],
             former: FxHashMap::default(),
             references: Vec::new(),
+            paths: Vec::new(),
             bases: Vec::new(),
         };
         let files = 0..project.files.len();
@@ -120,13 +145,16 @@ impl<'p> World<'p> {
     pub fn resolve_with_bases(&mut self, bases: Vec<Vec<EntityId>>) {
         self.bases = bases;
         let world = &*self;
-        self.references = (0..world.project.files.len())
+        let files = 0..world.project.files.len();
+        let paths = files.into_par_iter().map(|file| paths::paths_of(world, file)).collect();
+        let references = (0..world.project.files.len())
             .into_par_iter()
             .map_init(
                 || Visibility::new(&world.table),
                 |view, file| references::references_of(world, file, view),
             )
             .collect();
+        (self.references, self.paths) = (references, paths);
     }
 
     /// For each entity, what it names as its bases.
@@ -185,6 +213,30 @@ impl<'p> World<'p> {
         if files.len() > MOST_WHOLE && !partial(declared[0]) { Vec::new() } else { files }
     }
 
+    /// What `file` uses of other files and of itself: names and paths, without mentions.
+    pub fn strong_uses(&self, file: usize) -> Vec<StrongUse> {
+        let Some(facts) = &self.project.files[file].facts else { return Vec::new() };
+        let named = self.references[file].references.iter().map(|reference| StrongUse {
+            target: UseTarget::Entity(reference.entity),
+            files: self.declaring_files(reference.entity, file),
+            offset: facts.uses[reference.used as usize].first,
+        });
+        let by_path = self.paths[file].iter().map(|reference| StrongUse {
+            target: UseTarget::File(reference.to),
+            files: vec![reference.to],
+            offset: facts.paths[reference.path as usize].span.start,
+        });
+        named.chain(by_path).collect()
+    }
+
+    /// The full name of what is used.
+    pub fn use_text(&self, target: UseTarget) -> String {
+        match target {
+            UseTarget::Entity(entity) => self.table.entity_text(entity),
+            UseTarget::File(file) => self.project.files[file as usize].path.as_str().to_owned(),
+        }
+    }
+
     /// All ties between files, sorted; a file's ties to itself are left out.
     pub fn file_ties(&self) -> Vec<FileTie> {
         let by_file: Vec<Vec<FileTie>> =
@@ -202,6 +254,8 @@ impl<'p> World<'p> {
                 }
             }
         }
+        let by_path = self.paths[file].iter().filter(|reference| reference.to != from);
+        ties.extend(by_path.map(|reference| FileTie { from, to: reference.to, references: 1 }));
         ties.sort_unstable();
         let mut merged: Vec<FileTie> = Vec::with_capacity(ties.len());
         for tie in ties {

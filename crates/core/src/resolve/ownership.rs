@@ -13,6 +13,8 @@ pub struct Ownership {
     pub declared: Vec<Vec<u32>>,
     /// For each manifest, all that its code can see, itself included, sorted.
     pub visible: Vec<Vec<u32>>,
+    /// For each manifest, whether its code may use more than it declares.
+    pub open: Vec<bool>,
     /// For each manifest, its root namespace.
     pub root_namespaces: Vec<Option<String>>,
 }
@@ -36,6 +38,7 @@ impl Ownership {
     /// Works out who holds and who sees what.
     pub fn new(project: &ProjectFacts) -> Self {
         let mut ownership = Self { owners: vec![Vec::new(); project.files.len()], ..Self::default() };
+        ownership.open = project.manifests.iter().map(|manifest| manifest.open).collect();
         ownership.listed(project);
         ownership.taken(project);
         ownership.declare(project);
@@ -150,7 +153,8 @@ impl Ownership {
             let mut declared: Vec<u32> = Vec::new();
             for reference in &manifest.references {
                 if reference.by_name {
-                    declared.extend(by_name.get(reference.target.as_str()).into_iter().flatten());
+                    let named = by_name.get(reference.target.as_str()).map_or(&[][..], |named| named);
+                    declared.extend(nearest_manifests(project, manifest, named));
                 } else {
                     let path = resolve(manifest, &reference.target);
                     let exact = path.as_ref().and_then(|path| by_path.get(path.as_str()).copied());
@@ -207,14 +211,15 @@ impl Ownership {
                 let text = text.replace(".Replace(\" \", \"_\")", "");
                 text.replace("$(MSBuildProjectName)", &stem).replace("$(AssemblyName)", &manifest.name)
             });
-            self.root_namespaces.push(Some(expanded.filter(|text| !text.contains("$(")).unwrap_or(stem)));
+            let known = expanded.filter(|text| !text.contains("$("));
+            self.root_namespaces.push(known.or(manifest.named_root.then_some(stem)));
         }
     }
 
     /// Whether code of `file` can see what `other` declares, as far as manifests tell.
     pub fn sees(&self, file: usize, other: usize) -> bool {
         let (from, to) = (&self.owners[file], &self.owners[other]);
-        if from.is_empty() || to.is_empty() {
+        if from.is_empty() || to.is_empty() || from.iter().any(|owner| self.open[*owner as usize]) {
             return true;
         }
         from.iter().any(|f| to.iter().any(|t| self.visible[*f as usize].binary_search(t).is_ok()))
@@ -256,13 +261,24 @@ impl Ownership {
 
     /// The namespace that `folder` should have in the manifest `owner`, by its root namespace.
     pub fn folder_namespace(&self, project: &ProjectFacts, owner: u32, folder: &str) -> Option<String> {
-        let root = self.root_namespaces[owner as usize].as_deref()?;
-        let home = project.manifests[owner as usize].path.as_ref()?.parent();
+        let manifest = &project.manifests[owner as usize];
+        let home = manifest.path.as_ref()?.parent();
         let below = ProjectPath::new(folder).below(home)?.to_owned();
+        let (root, below, separator) = match self.root_namespaces[owner as usize].as_deref() {
+            Some(root) => (root, below.as_str(), "."),
+            // The deepest folder with a namespace of its own counts.
+            None => {
+                let holding = manifest.namespace_folders.iter().filter_map(|(folder, namespace)| {
+                    Some((folder.len(), namespace, ProjectPath::new(&below).below(folder)?.len()))
+                });
+                let (_, namespace, rest) = holding.max_by_key(|(length, ..)| *length)?;
+                (namespace.as_str(), &below[below.len() - rest..], "\\")
+            }
+        };
         let mut namespace = root.to_owned();
         for part in below.split('/').filter(|part| !part.is_empty()) {
             if !namespace.is_empty() {
-                namespace.push('.');
+                namespace.push_str(separator);
             }
             namespace.push_str(&identifier(part));
         }
@@ -303,6 +319,20 @@ fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
         (Some((only, _)), None) => Some(only as u32),
         _ => None,
     }
+}
+
+/// Of manifests of one name, those that lie nearest to `from`; of equally near ones those with the shortest path.
+fn nearest_manifests(project: &ProjectFacts, from: &ManifestFacts, named: &[u32]) -> Vec<u32> {
+    let folder =
+        |manifest: &ManifestFacts| manifest.path.as_ref().map_or("", |path| path.parent()).to_owned();
+    let here = folder(from);
+    let rank = |at: &u32| {
+        let there = folder(&project.manifests[*at as usize]);
+        let shared = here.split('/').zip(there.split('/')).take_while(|(a, b)| a == b).count();
+        (std::cmp::Reverse(shared), there.split('/').count())
+    };
+    let best = named.iter().map(rank).min();
+    named.iter().copied().filter(|at| Some(rank(at)) == best).collect()
 }
 
 /// A path written in `manifest`, from the project's root.

@@ -1,7 +1,7 @@
 //! From the names that a file uses to the types that they mean.
 
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
-use ferngate_model::{Context, FileFacts, MemberKind, Name, Root, Use};
+use ferngate_model::{Context, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
 
 /// One distinct use that means a declared type.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -113,7 +113,7 @@ fn inside(world: &World, container: Container, name: Name, arity: u8) -> Option<
         return Some(Target::Entity(entity));
     }
     match container {
-        Container::Namespace(id) if arity == 0 => {
+        Container::Namespace(id) if matches!(arity, 0 | NAMESPACE) => {
             world.table.child_namespace(id, name).map(Target::Namespace)
         }
         _ => None,

@@ -2,7 +2,7 @@
 
 use super::Ownership;
 use ferngate_model::{
-    DeclarationKind, FileFacts, Language, MemberKind, Name, NameTexts, ProjectFacts, ScopeKind,
+    DeclarationKind, FileFacts, Language, MemberKind, NAMESPACE, Name, NameTexts, ProjectFacts, ScopeKind,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -174,7 +174,9 @@ impl Table {
         self.namespaces.push(Namespace { parent, name, holds_types: false });
         self.children.insert((parent, name), id);
         let candidate = (Container::Namespace(parent), Target::Namespace(id));
-        self.candidates.entry(name.mixed(0)).or_default().push(candidate);
+        for arity in [0, NAMESPACE] {
+            self.candidates.entry(name.mixed(u64::from(arity))).or_default().push(candidate);
+        }
         id
     }
 

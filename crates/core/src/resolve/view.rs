@@ -1,7 +1,9 @@
 //! What can be seen from one scope of one file, nearest first.
 
 use super::{Container, EntityId, NamespaceId, Table, Target, World};
-use ferngate_model::{CONSTANT, Context, FUNCTION, Import, ImportKind, Name, Naming, Root, ScopeKind, Use};
+use ferngate_model::{
+    CONSTANT, Context, FUNCTION, Import, ImportKind, NAMESPACE, Name, Naming, Root, ScopeKind, Use,
+};
 
 /// What an import means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -242,10 +244,15 @@ impl Visibility {
     pub fn find(&self, world: &World, file: usize, name: Name, arity: u8) -> Option<Target> {
         // Nearest is what can be seen by manifests, then what is near, then a type rather than a namespace.
         let mut best: Option<((bool, u16, bool), Option<Target>)> = None;
-        if let Some(alias) = self.aliases.iter().find(|alias| alias.name == name && alias.arity == arity) {
+        let space = if arity == NAMESPACE { 0 } else { arity };
+        if let Some(alias) = self.aliases.iter().find(|alias| alias.name == name && alias.arity == space) {
             let target = match alias.target {
                 ImportTarget::Outside => None,
                 ImportTarget::Namespace(id) => Some(Target::Namespace(id)),
+                // `use A\B;` stands for the class in `B` and for the namespace in `B\C`.
+                ImportTarget::Entity(id) if arity == NAMESPACE => {
+                    namespace_like(world, id).map(Target::Namespace)
+                }
                 ImportTarget::Entity(id) => Some(Target::Entity(id)),
             };
             best = Some(((false, alias.rank, false), target));
@@ -275,6 +282,15 @@ impl Visibility {
     }
 }
 
+/// The namespace that is spelled as `entity` is.
+fn namespace_like(world: &World, entity: EntityId) -> Option<NamespaceId> {
+    let entity = &world.table.entities[entity.index()];
+    match entity.container {
+        Container::Namespace(around) => world.table.child_namespace(around, entity.name),
+        Container::Entity(_) => None,
+    }
+}
+
 /// Whether some declaration of `entity` belongs to a manifest that `file`'s code can see.
 pub fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
     let entity = &world.table.entities[entity.index()];
@@ -282,6 +298,9 @@ pub fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
     entity.unowned
         || from.is_empty()
         || from.iter().any(|owner| {
+            if world.ownership.open[*owner as usize] {
+                return true;
+            }
             let visible = &world.ownership.visible[*owner as usize];
             let (few, many) = if visible.len() < entity.owners.len() {
                 (visible, &entity.owners)

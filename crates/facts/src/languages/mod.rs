@@ -2,13 +2,15 @@
 
 mod csharp;
 mod java;
+mod php;
 mod razor;
 mod xaml;
 
 use ferngate_model::Language;
 
 /// All languages, sorted by name.
-pub static LANGUAGES: &[&dyn Language] = &[&csharp::CSharp, &java::Java, &razor::Razor, &xaml::Xaml];
+pub static LANGUAGES: &[&dyn Language] =
+    &[&csharp::CSharp, &java::Java, &php::Php, &razor::Razor, &xaml::Xaml];
 
 /// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {

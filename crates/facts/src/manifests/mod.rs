@@ -1,13 +1,22 @@
 //! The manifests that are read, one file each.
 
+mod composer;
+mod gradle;
+mod maven;
 mod project;
 mod solution;
 
 use ferngate_model::ManifestReader;
 
 /// All manifest readers.
-pub static MANIFESTS: &[&dyn ManifestReader] =
-    &[&project::MsBuild, &solution::Solution, &solution::XmlSolution];
+pub static MANIFESTS: &[&dyn ManifestReader] = &[
+    &composer::Composer,
+    &gradle::Gradle,
+    &maven::Maven,
+    &project::MsBuild,
+    &solution::Solution,
+    &solution::XmlSolution,
+];
 
 /// The reader for a file of this name, as an index into [`MANIFESTS`].
 pub fn manifest_of(file_name: &str) -> Option<usize> {

@@ -28,6 +28,7 @@ impl ManifestReader for MsBuild {
                 kind: if is_project { "project" } else { "settings" },
                 path: Some(path.clone()),
                 name: path.stem().to_owned(),
+                named_root: true,
                 ..ManifestFacts::default()
             },
             open: Vec::new(),

@@ -1,0 +1,238 @@
+//! PHP tokens: text outside of `<?php … ?>` passed over, comments and white space skipped, strings and heredocs whole.
+
+use crate::cursor::{ByteClass, Cursor, class, in_word};
+use ferngate_model::{Name, Span};
+use memchr::{memchr2, memmem};
+
+/// The sort of a token.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Kind {
+    /// Nothing is left.
+    End,
+    /// An identifier or word of the language.
+    Word,
+    /// `$name`
+    Variable,
+    /// A number.
+    Number,
+    /// A string in single or double quotes.
+    Text,
+    /// A heredoc, nowdoc or shell string.
+    Other,
+    /// `->` or `?->`
+    Arrow,
+    /// `::`
+    Colons,
+    /// `=>`
+    Gives,
+    /// `#[`
+    Attribute,
+    /// Any other single byte; `?>` with the text behind it counts as a semicolon.
+    Mark(u8),
+}
+
+/// A token.
+#[derive(Clone, Copy, Debug)]
+pub struct Token {
+    /// Its sort.
+    pub kind: Kind,
+    /// The name it spells, for words.
+    pub name: Name,
+    /// Its bytes.
+    pub span: Span,
+}
+
+impl Token {
+    /// Whether it is the single byte `mark`.
+    #[inline]
+    pub fn is(&self, mark: u8) -> bool {
+        self.kind == Kind::Mark(mark)
+    }
+}
+
+/// Reads tokens one after another.
+#[derive(Debug)]
+pub struct Lexer<'t> {
+    /// Where the next token is looked for.
+    pub cursor: Cursor<'t>,
+    /// Documentation comments passed since the list was last emptied, where wanted.
+    pub documentation: Vec<Span>,
+    /// Whether they are wanted.
+    pub keep_documentation: bool,
+}
+
+impl<'t> Lexer<'t> {
+    /// Behind the first opening tag of `text`.
+    pub fn new(text: &'t [u8], keep_documentation: bool) -> Self {
+        let mut lexer = Self { cursor: Cursor::new(text), documentation: Vec::new(), keep_documentation };
+        lexer.to_code();
+        lexer
+    }
+
+    /// Goes behind the next `<?php` or `<?=`, or to the end.
+    fn to_code(&mut self) {
+        loop {
+            let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
+            let Some(found) = memmem::find(rest, b"<?") else {
+                self.cursor.at = self.cursor.end;
+                return;
+            };
+            self.cursor.at += found + 2;
+            let behind = &self.cursor.text[self.cursor.at..self.cursor.end];
+            if behind.first() == Some(&b'=') {
+                self.cursor.at += 1;
+                return;
+            }
+            if behind.len() >= 3 && behind[..3].eq_ignore_ascii_case(b"php") {
+                self.cursor.at += 3;
+                return;
+            }
+        }
+    }
+
+    /// The next token.
+    #[inline]
+    pub fn next(&mut self) -> Token {
+        loop {
+            self.cursor.skip_blanks();
+            let start = self.cursor.at;
+            if self.cursor.done() {
+                return token(Kind::End, start, start);
+            }
+            let byte = self.cursor.text[start];
+            match class(byte) {
+                ByteClass::Letter => {
+                    let name = self.cursor.name();
+                    return Token { kind: Kind::Word, name, span: Span::new(start, self.cursor.at) };
+                }
+                ByteClass::Digit => return self.number(start),
+                _ if self.comment(byte) => {}
+                _ => return self.other(byte, start),
+            }
+        }
+    }
+
+    fn number(&mut self, start: usize) -> Token {
+        loop {
+            self.cursor.word();
+            if self.cursor.peek(0) == b'.' && self.cursor.peek(1).is_ascii_digit() {
+                self.cursor.at += 1;
+            } else {
+                return token(Kind::Number, start, self.cursor.at);
+            }
+        }
+    }
+
+    fn comment(&mut self, byte: u8) -> bool {
+        match (byte, self.cursor.peek(1)) {
+            (b'/', b'*') => {
+                let start = self.cursor.at;
+                self.cursor.at += 2;
+                self.cursor.past(b"*/");
+                if self.keep_documentation && self.cursor.text[start..].starts_with(b"/**") {
+                    self.documentation.push(Span::new(start, self.cursor.at));
+                }
+            }
+            (b'/', b'/') => self.line_comment(),
+            (b'#', next) if next != b'[' => self.line_comment(),
+            _ => return false,
+        }
+        true
+    }
+
+    /// A comment to the end of the line, which `?>` ends too.
+    fn line_comment(&mut self) {
+        let start = self.cursor.at;
+        self.cursor.to_line_end();
+        if let Some(found) = memmem::find(&self.cursor.text[start..self.cursor.at], b"?>") {
+            self.cursor.at = start + found;
+        }
+    }
+
+    fn other(&mut self, byte: u8, start: usize) -> Token {
+        let (next, after) = (self.cursor.peek(1), self.cursor.peek(2));
+        let (kind, length) = match (byte, next, after) {
+            (b'\'' | b'"' | b'`', ..) => {
+                self.quoted(byte);
+                let kind = if byte == b'`' { Kind::Other } else { Kind::Text };
+                return token(kind, start, self.cursor.at);
+            }
+            (b'$', ..) if class(next) == ByteClass::Letter => {
+                self.cursor.at += 1;
+                self.cursor.word();
+                return token(Kind::Variable, start, self.cursor.at);
+            }
+            (b'<', b'<', b'<') if self.heredoc() => return token(Kind::Other, start, self.cursor.at),
+            (b'?', b'>', _) => {
+                self.cursor.at += 2;
+                self.to_code();
+                return token(Kind::Mark(b';'), start, start + 2);
+            }
+            (b'-', b'>', _) => (Kind::Arrow, 2),
+            (b'?', b'-', b'>') => (Kind::Arrow, 3),
+            (b':', b':', _) => (Kind::Colons, 2),
+            (b'=', b'>', _) => (Kind::Gives, 2),
+            (b'#', b'[', _) => (Kind::Attribute, 2),
+            _ => (Kind::Mark(byte), 1),
+        };
+        self.cursor.at += length;
+        token(kind, start, self.cursor.at)
+    }
+
+    fn quoted(&mut self, quote: u8) {
+        self.cursor.at += 1;
+        loop {
+            let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
+            let Some(found) = memchr2(quote, b'\\', rest) else {
+                self.cursor.at = self.cursor.end;
+                return;
+            };
+            self.cursor.at += found;
+            if self.cursor.peek(0) == quote {
+                self.cursor.at += 1;
+                return;
+            }
+            self.cursor.at = (self.cursor.at + 2).min(self.cursor.end);
+        }
+    }
+
+    /// Goes behind `<<<LABEL … LABEL`, if one begins here: the label alone at the start of a line ends it.
+    fn heredoc(&mut self) -> bool {
+        let mut cursor = self.cursor;
+        cursor.at += 3;
+        while matches!(cursor.peek(0), b' ' | b'\t') {
+            cursor.at += 1;
+        }
+        let quote = cursor.peek(0);
+        if matches!(quote, b'\'' | b'"') {
+            cursor.at += 1;
+        }
+        let label = cursor.word();
+        if label.is_empty() {
+            return false;
+        }
+        loop {
+            cursor.to_line_end();
+            if cursor.done() {
+                break;
+            }
+            cursor.at += 1;
+            let mut at = cursor.at;
+            while matches!(cursor.text.get(at), Some(b' ' | b'\t')) {
+                at += 1;
+            }
+            let behind = at + label.len();
+            let ends = cursor.text[at.min(cursor.end)..cursor.end].starts_with(label);
+            if ends && !cursor.text.get(behind).copied().is_some_and(in_word) {
+                cursor.at = behind;
+                break;
+            }
+        }
+        self.cursor.at = cursor.at.min(self.cursor.end);
+        true
+    }
+}
+
+fn token(kind: Kind, start: usize, end: usize) -> Token {
+    Token { kind, name: Name(0), span: Span::new(start, end) }
+}
