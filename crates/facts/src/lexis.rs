@@ -2,7 +2,7 @@
 //!
 //! C# has a lexer of its own, because its strings nest and its branches of `#if` are tokens of a kind.
 
-use crate::cursor::{ByteClass, Cursor, class};
+use crate::cursor::{ByteClass, Cursor, class, in_word};
 use ferngate_model::{Name, Span};
 use memchr::{memchr2, memchr3};
 
@@ -103,12 +103,12 @@ impl<'t> Tokens<'t> {
 
     /// The next token.
     #[inline]
-    pub fn next(&mut self) -> Token {
+    pub fn token(&mut self) -> Token {
         loop {
             self.cursor.skip_blanks();
             let start = self.cursor.at;
             if self.cursor.done() {
-                return token(Kind::End, start, start);
+                return plain(Kind::End, start, start);
             }
             let byte = self.cursor.text[start];
             match class(byte) {
@@ -145,7 +145,7 @@ impl<'t> Tokens<'t> {
             if digit && (mark == b'.' || matches!(mark, b'+' | b'-') && last == b'e' && !hexadecimal) {
                 self.cursor.at += 1;
             } else {
-                return token(Kind::Number, start, self.cursor.at);
+                return plain(Kind::Number, start, self.cursor.at);
             }
         }
     }
@@ -193,11 +193,11 @@ impl<'t> Tokens<'t> {
             b'"' => {
                 self.holes.clear();
                 self.text(0);
-                token(Kind::Text, start, self.cursor.at)
+                plain(Kind::Text, start, self.cursor.at)
             }
             b'\'' => {
                 self.quoted(b'\'');
-                token(Kind::Text, start, self.cursor.at)
+                plain(Kind::Text, start, self.cursor.at)
             }
             b'`' if self.lexis.quoted_names => self.quoted_name(start),
             b'$' if self.lexis.dollar_in_names && !self.lexis.holes => {
@@ -208,7 +208,7 @@ impl<'t> Tokens<'t> {
             }
             _ => {
                 self.cursor.at += 1;
-                token(Kind::Mark(byte), start, start + 1)
+                plain(Kind::Mark(byte), start, start + 1)
             }
         }
     }
@@ -223,7 +223,7 @@ impl<'t> Tokens<'t> {
             }
             _ => {
                 self.cursor.at += 1;
-                token(Kind::Mark(b'`'), start, start + 1)
+                plain(Kind::Mark(b'`'), start, start + 1)
             }
         }
     }
@@ -341,7 +341,7 @@ impl<'t> Tokens<'t> {
     }
 }
 
-fn token(kind: Kind, start: usize, end: usize) -> Token {
+fn plain(kind: Kind, start: usize, end: usize) -> Token {
     Token { kind, name: Name(0), span: Span::new(start, end) }
 }
 
@@ -393,4 +393,38 @@ impl<W: Copy + PartialEq> Words<W> {
             at = (at + 1) & mask;
         }
     }
+}
+
+/// Whether `<` opens type arguments: up to its `>` only such things stand as types hold, and what follows the `>`
+/// cannot follow a comparison. `cursor` is behind the `<`.
+pub fn opens_type_arguments(mut cursor: Cursor) -> bool {
+    let mut depth = 1u32;
+    let mut steps = 0;
+    while !cursor.done() && steps < 400 {
+        steps += 1;
+        match cursor.peek(0) {
+            b'<' => depth += 1,
+            b'>' => {
+                depth -= 1;
+                if depth == 0 {
+                    cursor.at += 1;
+                    cursor.skip_blanks();
+                    let next = cursor.peek(0);
+                    return in_word(next) && !next.is_ascii_digit()
+                        || matches!(
+                            next,
+                            b'(' | b')' | b'.' | b':' | b'[' | b'{' | b'>' | b',' | b'@' | b'&' | b';' | b'?'
+                        );
+                }
+            }
+            b'?' | b',' | b'.' | b'&' | b'[' | b']' | b'@' | b'*' | b' ' | b'\t' | b'\n' | b'\r' | b'$' => {}
+            byte if in_word(byte) && !byte.is_ascii_digit() => {
+                cursor.word();
+                continue;
+            }
+            _ => return false,
+        }
+        cursor.at += 1;
+    }
+    false
 }

@@ -34,11 +34,19 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         .files
         .par_iter()
         .map_init(Worker::default, |worker, path| {
-            let language = language_of(path.extension());
-            (language, read_one(root, path, language, options, worker))
+            // A manifest may be written in a language that is read too; then it is a manifest.
+            let manifest = manifest_of(path.file_name());
+            let language = if manifest.is_some() { None } else { language_of(path.extension()) };
+            (language, read_one(root, path, language, manifest, options, worker))
         })
         .collect();
-    let mut project = ProjectFacts { problems: walk.problems.clone(), ..ProjectFacts::default() };
+    let folder = root.canonicalize().ok();
+    let name = folder.as_deref().and_then(Path::file_name).map(|name| name.to_string_lossy().into_owned());
+    let mut project = ProjectFacts {
+        name: name.unwrap_or_default(),
+        problems: walk.problems.clone(),
+        ..ProjectFacts::default()
+    };
     for (path, (language, outcome)) in walk.files.iter().zip(outcomes) {
         let mut facts = None;
         match outcome {
@@ -63,10 +71,10 @@ fn read_one(
     root: &Path,
     path: &ProjectPath,
     language: Option<usize>,
+    manifest: Option<usize>,
     options: ReadOptions,
     worker: &mut Worker,
 ) -> Outcome {
-    let manifest = if language.is_none() { manifest_of(path.file_name()) } else { None };
     if language.is_none() && manifest.is_none() {
         return Outcome::Other;
     }

@@ -83,6 +83,9 @@ pub enum DeclarationKind {
     Enum,
     /// A delegate.
     Delegate,
+    /// The class that holds, for users in another language, what a file declares outside of classes; with a name of
+    /// zero it is called as the file is, with `Kt` behind.
+    Facade,
     /// A class without a name, which no other file can use.
     Anonymous,
     /// A function outside of types; [`FUNCTION`] stands for its number of type parameters.

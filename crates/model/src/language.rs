@@ -22,6 +22,8 @@ pub struct Naming {
     pub relative_namespaces: bool,
     /// An import of a single name hides what the own namespace declares, and that hides imports of whole namespaces.
     pub single_imports_first: bool,
+    /// Namespaces that every file imports without a word, behind everything else.
+    pub implicit_imports: &'static [&'static str],
     /// A function or constant that the own namespace lacks is that of the outermost one.
     pub functions_fall_back: bool,
     /// What an attribute's name may leave out; empty where nothing.

@@ -14,6 +14,8 @@ pub struct SourceFile {
 /// Everything that was read of a project, files sorted by path.
 #[derive(Clone, Debug, Default)]
 pub struct ProjectFacts {
+    /// The name of the folder that holds everything; empty where it has none.
+    pub name: String,
     /// All files that are not ignored, sorted by path.
     pub files: Vec<SourceFile>,
     /// All manifests, sorted by path.

@@ -34,20 +34,17 @@ pub fn default_modules(world: &World) -> Modules {
         if let Some(largest) = dominant(world, &named) {
             named.extend(code_folders(world, &largest, &[]));
         }
-        // What a manifest holds besides those below it is split by its folders.
-        let folders: Vec<String> = named.keys().cloned().collect();
-        for around in &folders {
-            let inside = |other: &&String| *other != around && ProjectPath::new(other).is_within(around);
-            let inner: Vec<String> = folders.iter().filter(inside).cloned().collect();
-            if !inner.is_empty() {
-                let name = named.remove(around).unwrap_or_default();
-                let mut own = code_folders(world, around, &inner);
-                own.entry(around.clone()).and_modify(|label| label.clone_from(&name));
-                named.extend(own);
-            }
+        // What the outermost manifest holds besides those below it is split by its folders.
+        let inner: Vec<String> = named.keys().filter(|folder| !folder.is_empty()).cloned().collect();
+        if let (Some(name), false) = (named.get("").cloned(), inner.is_empty()) {
+            named.remove("");
+            let mut own = code_folders(world, "", &inner);
+            own.entry(String::new()).and_modify(|label| label.clone_from(&name));
+            named.extend(own);
         }
         named.extend(uncovered(world, &named));
     }
+    let named = gathered(named);
     let mut modules = Modules::default();
     let names = distinct(&named);
     for (folder, name) in named.keys().zip(names) {
@@ -59,6 +56,43 @@ pub fn default_modules(world: &World) -> Modules {
         modules.tests.push(is_test_path(file.path.as_str()));
     }
     modules
+}
+
+/// More modules than this are no first sight.
+const MOST_MODULES: usize = 60;
+
+/// Where there are too many modules, those that lie deep become one with their neighbours: as deep as the number
+/// allows, and at least by the folders at the top.
+fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
+    if named.len() <= MOST_MODULES {
+        return named;
+    }
+    let cut = |folder: &str, depth: usize| {
+        let end = folder.match_indices('/').nth(depth - 1).map_or(folder.len(), |(at, _)| at);
+        folder[..end].to_owned()
+    };
+    let deepest = named.keys().map(|folder| folder.matches('/').count() + 1).max().unwrap_or(1);
+    for depth in (1..=deepest).rev() {
+        let mut gathered: BTreeMap<String, String> = BTreeMap::new();
+        for (folder, name) in &named {
+            let top = cut(folder, depth);
+            let own = if top == *folder { name.clone() } else { last_part(&top).to_owned() };
+            let label = gathered.entry(top.clone()).or_insert_with(|| own.clone());
+            if top == *folder {
+                *label = own;
+            }
+        }
+        if gathered.len() <= MOST_MODULES || depth == 1 {
+            return gathered;
+        }
+    }
+    named
+}
+
+/// The last part of `folder` that says what the code is about.
+fn last_part(folder: &str) -> &str {
+    let keeps = |name: &&str| SOURCE_FOLDERS.contains(name);
+    folder.rsplit('/').find(|name| !keeps(name)).unwrap_or(folder)
 }
 
 /// The deepest of the sorted `folders` that holds `path`, by index.
@@ -130,7 +164,11 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
         // What lies in the midst of tests are examples of projects.
         let around = path.parent().rsplit_once('/').map_or("", |(around, _)| around);
         if holding[at] && !is_test_path(&format!("{around}/x")) {
-            let label = if manifest.label.is_empty() { path.stem() } else { &manifest.label };
+            let label = match manifest.label.as_str() {
+                "" if manifest.named_root => path.stem(),
+                "" => &world.project.name,
+                label => label,
+            };
             folders.entry(path.parent().to_owned()).or_default().push(label);
         }
     }
@@ -184,8 +222,11 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
         let only = below.len() == 1 && !direct;
         let in_sources = home.rsplit('/').next().is_some_and(keeps);
         for (folder, (name, files)) in below {
+            // Where modules were taken out before, only what lies around them is gone through.
+            let around = without.iter().any(|inner| ProjectPath::new(inner).is_within(&folder));
             let little = keeps(&name)
-                || only
+                || around
+                || only && without.is_empty()
                 || in_sources && (DOMAINS.contains(&name.as_str()) || files * 10 > all * NEARLY_ALL);
             if is_test_path(&format!("{name}/x")) {
                 found.insert(folder, name);
@@ -197,7 +238,7 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
         }
         if direct {
             let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps(name));
-            found.insert(home.clone(), own.unwrap_or("root").to_owned());
+            found.insert(home.clone(), own.unwrap_or(&world.project.name).to_owned());
         }
     }
     found

@@ -255,7 +255,7 @@ fn relocate(
             }
         }
     }
-    let after = ProjectFacts { files, manifests, problems: project.problems, bytes: project.bytes };
+    let after = ProjectFacts { files, manifests, ..project };
     Ok((after, order))
 }
 

@@ -1,7 +1,7 @@
 //! From the names that a file uses to the types that they mean.
 
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
-use ferngate_model::{Context, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
+use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
 
 /// One distinct use that means a declared type.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -212,6 +212,11 @@ impl Resolver<'_, '_> {
         }
         if used.arity == 0 && self.is_type_parameter(scope, used.name) {
             return State::Unknown;
+        }
+        if used.arity == FUNCTION
+            && self.view.around.iter().any(|around| table.methods.contains(&(*around, used.name)))
+        {
+            return State::Member;
         }
         let target = self.view.find(self.world, self.file, used.name, used.arity);
         match (used.context, target) {

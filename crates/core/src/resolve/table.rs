@@ -2,7 +2,8 @@
 
 use super::Ownership;
 use ferngate_model::{
-    DeclarationKind, FileFacts, Language, MemberKind, NAMESPACE, Name, NameTexts, ProjectFacts, ScopeKind,
+    DeclarationKind, FUNCTION, FileFacts, Language, MemberKind, NAMESPACE, Name, NameTexts, ProjectFacts,
+    ScopeKind,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -94,6 +95,10 @@ pub struct Table {
     pub extensions: FxHashMap<Name, Vec<EntityId>>,
     /// Names of extension methods that are also methods of instances somewhere.
     pub instance_methods: FxHashSet<Name>,
+    /// Methods that are named like a function outside of types.
+    pub methods: FxHashSet<(EntityId, Name)>,
+    /// For each language, the namespaces that its files import without a word.
+    pub implicit_imports: Vec<Vec<NamespaceId>>,
     /// Values that are named like a type or namespace, with the last name of their type.
     pub values: FxHashMap<(EntityId, Name), Name>,
 }
@@ -122,6 +127,14 @@ impl Table {
             }
             entity.owners.sort_unstable();
             entity.owners.dedup();
+        }
+        for (language, root) in languages.iter().zip(table.roots.clone()) {
+            let named = |text: &&str| {
+                let mut parts = text.split('.');
+                parts.try_fold(root, |id, part| table.child_namespace(id, Name::new(part.as_bytes())))
+            };
+            let found = language.naming().implicit_imports.iter().filter_map(named).collect();
+            table.implicit_imports.push(found);
         }
         table.enter_suffixes(languages);
         table.enter_members(project);
@@ -189,7 +202,11 @@ impl Table {
     ) {
         let mut declared: Vec<EntityId> = Vec::with_capacity(facts.declarations.len());
         for (at, declaration) in facts.declarations.iter().enumerate() {
-            let name = if declaration.name == Name(0) { self.texts.add(stem) } else { declaration.name };
+            let name = match (declaration.name, declaration.kind) {
+                (Name(0), DeclarationKind::Facade) => self.texts.add(&facade_name(stem)),
+                (Name(0), _) => self.texts.add(stem),
+                (name, _) => name,
+            };
             let container = match facts.type_of(declaration.scope) {
                 // A type's scope comes after its declaration, so what is around is entered already.
                 Some(around) if (around as usize) < at => Container::Entity(declared[around as usize]),
@@ -255,6 +272,10 @@ impl Table {
                     MemberKind::Method => {
                         if self.extensions.contains_key(&member.name) {
                             self.instance_methods.insert(member.name);
+                        }
+                        if self.candidates.contains_key(&member.name.mixed(u64::from(FUNCTION))) {
+                            let owner = self.declared[file][member.owner as usize];
+                            self.methods.insert((owner, member.name));
                         }
                     }
                     MemberKind::Value | MemberKind::Static => {
@@ -363,6 +384,12 @@ impl Table {
             }
         }
     }
+}
+
+/// `letters` becomes `LettersKt`.
+fn facade_name(stem: &str) -> String {
+    let mut rest = stem.chars();
+    rest.next().map_or_else(String::new, |first| format!("{}{}Kt", first.to_uppercase(), rest.as_str()))
 }
 
 /// The namespace of a page by its folder.

@@ -143,6 +143,12 @@ impl Visibility {
                 self.aliases.extend(brought.map(|&(name, target)| Alias { name, arity: 0, rank, target }));
             }
         }
+        if let Some(language) = world.project.files[file].language {
+            self.rank += 1;
+            for namespace in &world.table.implicit_imports[language] {
+                self.namespace_at(*namespace, Reach::Declared);
+            }
+        }
         for other in folder_import_files(world, file) {
             self.imports(world, other, 0, naming);
         }

@@ -2,6 +2,7 @@
 
 mod csharp;
 mod java;
+mod kotlin;
 mod php;
 mod razor;
 mod xaml;
@@ -10,7 +11,7 @@ use ferngate_model::Language;
 
 /// All languages, sorted by name.
 pub static LANGUAGES: &[&dyn Language] =
-    &[&csharp::CSharp, &java::Java, &php::Php, &razor::Razor, &xaml::Xaml];
+    &[&csharp::CSharp, &java::Java, &kotlin::Kotlin, &php::Php, &razor::Razor, &xaml::Xaml];
 
 /// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {

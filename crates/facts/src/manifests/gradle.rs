@@ -68,6 +68,8 @@ fn literals(text: &[u8]) -> Vec<(Call, Span)> {
     let mut found = Vec::new();
     let mut at = 0;
     let mut call: Option<Call> = None;
+    // A comma stands behind the last text.
+    let mut goes_on = false;
     while at < text.len() {
         match text[at] {
             b'/' if text[at..].starts_with(b"//") => {
@@ -85,27 +87,27 @@ fn literals(text: &[u8]) -> Vec<(Call, Span)> {
                 {
                     found.push((call, Span::new(start, end)));
                 }
-                at = end + 1;
+                (goes_on, at) = (false, end + 1);
             }
             byte if byte.is_ascii_alphabetic() => {
                 let length = text[at..].iter().take_while(|byte| byte.is_ascii_alphanumeric()).count();
                 call = match &text[at..at + length] {
                     b"include" => Some(Call::Include),
                     b"project" => Some(Call::Project),
+                    b"path" => call,
                     _ => None,
                 };
                 at += length;
             }
             // A list goes on over commas, line ends and parentheses.
-            b',' | b'(' | b' ' | b'\t' | b'\r' => at += 1,
+            byte @ (b',' | b'(') => (goes_on, at) = (byte == b',' || goes_on, at + 1),
             b'\n' => {
-                let before = text[..at].trim_ascii_end().last();
-                if !matches!(before, Some(b',' | b'(')) {
+                if !goes_on {
                     call = None;
                 }
                 at += 1;
             }
-            b':' => at += 1, // `project(path: ":a")`
+            b' ' | b'\t' | b'\r' | b':' => at += 1, // `project(path: ":a")`
             _ => {
                 call = None;
                 at += 1;

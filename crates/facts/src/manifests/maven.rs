@@ -52,7 +52,10 @@ impl ManifestReader for Maven {
         if facts.name.is_empty() {
             facts.name = path.parent().rsplit('/').next().unwrap_or_default().to_owned();
         }
-        facts.label = facts.name.clone();
+        // One that only gathers others is called as its folder is.
+        let folder = path.parent().rsplit('/').next().unwrap_or_default();
+        let gathers = facts.mentions.iter().any(|mention| mention.action == ItemAction::Member);
+        facts.label = if gathers && !folder.is_empty() { folder.to_owned() } else { facts.name.clone() };
         facts
     }
 }
@@ -79,15 +82,11 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
                 backslashes,
             });
         }
-        [.., b"dependencies", b"dependency", b"artifactId"] if !path.contains(&b"plugin".as_slice()) => {
-            if !path.contains(&b"dependencyManagement".as_slice()) {
-                facts.references.push(ProjectReference {
-                    target: written,
-                    by_name: true,
-                    span: value,
-                    element,
-                });
-            }
+        [.., b"dependencies", b"dependency", b"artifactId"]
+            if !path.contains(&b"plugin".as_slice())
+                && !path.contains(&b"dependencyManagement".as_slice()) =>
+        {
+            facts.references.push(ProjectReference { target: written, by_name: true, span: value, element });
         }
         _ => {}
     }

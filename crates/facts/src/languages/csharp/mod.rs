@@ -25,6 +25,7 @@ pub const NAMING: Naming = Naming {
     sees_parents: true,
     relative_namespaces: true,
     single_imports_first: false,
+    implicit_imports: &[],
     functions_fall_back: false,
     attribute_suffix: "Attribute",
     global_prefix: "global::",

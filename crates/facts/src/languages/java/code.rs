@@ -1,8 +1,8 @@
 //! Code inside members, and types wherever they stand.
 
 use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
-use crate::cursor::{Cursor, in_word};
-use crate::lexis::Kind;
+use crate::cursor::in_word;
+use crate::lexis::{Kind, opens_type_arguments};
 use ferngate_model::{ChainLink, Context, Root};
 
 impl Reader<'_, '_> {
@@ -394,38 +394,4 @@ fn calls((kind, word): (Kind, Word)) -> bool {
         Kind::Mark(b']' | b'>') => true,
         _ => false,
     }
-}
-
-/// Whether `<` opens type arguments: up to its `>` only such things stand as types hold, and what follows the `>`
-/// cannot follow a comparison. `cursor` is behind the `<`.
-fn opens_type_arguments(mut cursor: Cursor) -> bool {
-    let mut depth = 1u32;
-    let mut steps = 0;
-    while !cursor.done() && steps < 400 {
-        steps += 1;
-        match cursor.peek(0) {
-            b'<' => depth += 1,
-            b'>' => {
-                depth -= 1;
-                if depth == 0 {
-                    cursor.at += 1;
-                    cursor.skip_blanks();
-                    let next = cursor.peek(0);
-                    return in_word(next) && !next.is_ascii_digit()
-                        || matches!(
-                            next,
-                            b'(' | b')' | b'.' | b':' | b'[' | b'{' | b'>' | b',' | b'@' | b'&' | b';'
-                        );
-                }
-            }
-            b'?' | b',' | b'.' | b'&' | b'[' | b']' | b'@' | b' ' | b'\t' | b'\n' | b'\r' | b'$' => {}
-            byte if in_word(byte) && !byte.is_ascii_digit() => {
-                cursor.word();
-                continue;
-            }
-            _ => return false,
-        }
-        cursor.at += 1;
-    }
-    false
 }

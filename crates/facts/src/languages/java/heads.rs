@@ -147,8 +147,8 @@ impl Reader<'_, '_> {
     fn begins_record(&mut self) -> bool {
         let (next, word) = self.peek();
         let cursor = self.tokens.cursor;
-        self.tokens.next();
-        let after = self.tokens.next();
+        self.tokens.token();
+        let after = self.tokens.token();
         self.tokens.cursor = cursor;
         next.is_word() && !word.reserved() && (after.is(b'(') || after.is(b'<'))
     }

@@ -34,6 +34,7 @@ pub const NAMING: Naming = Naming {
     sees_parents: false,
     relative_namespaces: false,
     single_imports_first: true,
+    implicit_imports: &["java.lang"],
     functions_fall_back: false,
     attribute_suffix: "",
     global_prefix: "",
@@ -236,7 +237,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     #[inline]
     fn advance(&mut self) {
         self.before = [(self.token.kind, self.word), self.before[0]];
-        self.token = self.tokens.next();
+        self.token = self.tokens.token();
         self.word = self.words.get(&self.token);
         if !self.tokens.documentation.is_empty() {
             self.documentation();
@@ -247,7 +248,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn peek(&mut self) -> (Token, Word) {
         let (cursor, keep) = (self.tokens.cursor, self.tokens.keep_documentation);
         self.tokens.keep_documentation = false;
-        let token = self.tokens.next();
+        let token = self.tokens.token();
         self.tokens.cursor = cursor;
         self.tokens.keep_documentation = keep;
         (token, self.words.get(&token))

@@ -303,10 +303,9 @@ impl Reader<'_, '_> {
                     let chain = self.chain();
                     let names_class =
                         !in_braces || self.token.kind == Kind::Colons || self.before.1 == Word::Insteadof;
-                    if names_class && let Some(node) = self.record(&chain, Context::Type) {
-                        if !in_braces {
-                            self.recorder.facts().bases.push((frame.declaration, node));
-                        }
+                    let node = if names_class { self.record(&chain, Context::Type) } else { None };
+                    if let (Some(node), false) = (node, in_braces) {
+                        self.recorder.facts().bases.push((frame.declaration, node));
                     }
                     if self.token.kind == Kind::Colons {
                         self.advance(); // the method behind it

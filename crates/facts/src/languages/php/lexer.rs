@@ -65,12 +65,12 @@ impl<'t> Lexer<'t> {
     /// Behind the first opening tag of `text`.
     pub fn new(text: &'t [u8], keep_documentation: bool) -> Self {
         let mut lexer = Self { cursor: Cursor::new(text), documentation: Vec::new(), keep_documentation };
-        lexer.to_code();
+        lexer.skip_to_code();
         lexer
     }
 
     /// Goes behind the next `<?php` or `<?=`, or to the end.
-    fn to_code(&mut self) {
+    fn skip_to_code(&mut self) {
         loop {
             let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
             let Some(found) = memmem::find(rest, b"<?") else {
@@ -92,12 +92,12 @@ impl<'t> Lexer<'t> {
 
     /// The next token.
     #[inline]
-    pub fn next(&mut self) -> Token {
+    pub fn token(&mut self) -> Token {
         loop {
             self.cursor.skip_blanks();
             let start = self.cursor.at;
             if self.cursor.done() {
-                return token(Kind::End, start, start);
+                return plain(Kind::End, start, start);
             }
             let byte = self.cursor.text[start];
             match class(byte) {
@@ -118,7 +118,7 @@ impl<'t> Lexer<'t> {
             if self.cursor.peek(0) == b'.' && self.cursor.peek(1).is_ascii_digit() {
                 self.cursor.at += 1;
             } else {
-                return token(Kind::Number, start, self.cursor.at);
+                return plain(Kind::Number, start, self.cursor.at);
             }
         }
     }
@@ -155,18 +155,18 @@ impl<'t> Lexer<'t> {
             (b'\'' | b'"' | b'`', ..) => {
                 self.quoted(byte);
                 let kind = if byte == b'`' { Kind::Other } else { Kind::Text };
-                return token(kind, start, self.cursor.at);
+                return plain(kind, start, self.cursor.at);
             }
             (b'$', ..) if class(next) == ByteClass::Letter => {
                 self.cursor.at += 1;
                 self.cursor.word();
-                return token(Kind::Variable, start, self.cursor.at);
+                return plain(Kind::Variable, start, self.cursor.at);
             }
-            (b'<', b'<', b'<') if self.heredoc() => return token(Kind::Other, start, self.cursor.at),
+            (b'<', b'<', b'<') if self.heredoc() => return plain(Kind::Other, start, self.cursor.at),
             (b'?', b'>', _) => {
                 self.cursor.at += 2;
-                self.to_code();
-                return token(Kind::Mark(b';'), start, start + 2);
+                self.skip_to_code();
+                return plain(Kind::Mark(b';'), start, start + 2);
             }
             (b'-', b'>', _) => (Kind::Arrow, 2),
             (b'?', b'-', b'>') => (Kind::Arrow, 3),
@@ -176,7 +176,7 @@ impl<'t> Lexer<'t> {
             _ => (Kind::Mark(byte), 1),
         };
         self.cursor.at += length;
-        token(kind, start, self.cursor.at)
+        plain(kind, start, self.cursor.at)
     }
 
     fn quoted(&mut self, quote: u8) {
@@ -233,6 +233,6 @@ impl<'t> Lexer<'t> {
     }
 }
 
-fn token(kind: Kind, start: usize, end: usize) -> Token {
+fn plain(kind: Kind, start: usize, end: usize) -> Token {
     Token { kind, name: Name(0), span: Span::new(start, end) }
 }

@@ -36,6 +36,7 @@ impl Language for Php {
             sees_parents: false,
             relative_namespaces: true,
             single_imports_first: true,
+            implicit_imports: &[],
             functions_fall_back: true,
             attribute_suffix: "",
             global_prefix: "\\",
@@ -215,7 +216,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     #[inline]
     fn advance(&mut self) {
         self.before = (self.token.kind, self.word);
-        self.token = self.lexer.next();
+        self.token = self.lexer.token();
         self.word = self.words.get_named(self.token.kind == Kind::Word, self.token.name, self.token.span);
         if !self.lexer.documentation.is_empty() {
             self.documentation();
@@ -226,7 +227,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn peek(&mut self) -> (Token, Word) {
         let (cursor, keep) = (self.lexer.cursor, self.lexer.keep_documentation);
         self.lexer.keep_documentation = false;
-        let token = self.lexer.next();
+        let token = self.lexer.token();
         self.lexer.cursor = cursor;
         self.lexer.keep_documentation = keep;
         (token, self.words.get_named(token.kind == Kind::Word, token.name, token.span))

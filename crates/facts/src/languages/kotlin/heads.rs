@@ -1,0 +1,392 @@
+//! Declarations: packages, imports, classes, objects, functions, properties, type aliases.
+
+use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word, declaration};
+use crate::lexis::{Kind, Token};
+use ferngate_model::{
+    Access, CONSTANT, Context, DeclarationKind, FUNCTION, Import, ImportKind, Member, MemberKind, Name, Root,
+    ScopeKind, Span,
+};
+
+impl Reader<'_, '_> {
+    pub(super) fn package(&mut self) {
+        let start = self.token.start();
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let name_start = self.token.start();
+        let chain = self.names();
+        let name_end = chain.links().last().map_or(name_start, |link| link.span.end as usize);
+        let path = chain.links().iter().map(|link| {
+            let text = String::from_utf8_lossy(link.span.of(self.text)).into_owned();
+            self.recorder.facts().texts.add(&text)
+        });
+        let name = Span::new(name_start, name_end);
+        let kind = ScopeKind::Namespace { path: path.collect(), name, to_end: true };
+        self.package = self.recorder.open_scope(0, kind, start);
+        self.recorder.close_scope(self.package, self.text.len());
+        if let Some(file) = self.frames.first_mut() {
+            file.scope = self.package;
+        }
+    }
+
+    /// Reads names and dots alone.
+    fn names(&mut self) -> Chain {
+        let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
+        while self.token.is_word() {
+            self.link(&mut chain);
+            if !self.is(b'.') {
+                break;
+            }
+            self.advance();
+        }
+        chain
+    }
+
+    /// Reads `import a.b.Name`, `import a.b.Name as Other` or `import a.b.*`.
+    pub(super) fn import(&mut self) {
+        let (start, scope) = (self.token.start(), self.scope());
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let target_start = self.token.start();
+        let chain = self.names();
+        let links = chain.links();
+        let Some(last) = links.last().copied() else { return };
+        let mut end = last.span.end as usize;
+        let target_span = Span::new(target_start, end);
+        let mut name = last.name;
+        let star = self.is(b'*');
+        if star {
+            end = self.token.end();
+            self.advance();
+        } else if self.word == Word::As {
+            self.advance();
+            (name, end) = (self.token.name, self.token.end());
+            self.advance();
+        }
+        let span = Span::new(start, end);
+        let text: Box<str> = String::from_utf8_lossy(target_span.of(self.text)).into();
+        let mut add = |links: &[_], kind| {
+            if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
+                let text = text.clone();
+                self.recorder.import(Import { kind, global: false, scope, target, span, target_span, text });
+            }
+        };
+        if star {
+            add(links, ImportKind::Namespace);
+            return add(links, ImportKind::Static);
+        }
+        // The name alone does not tell a class from a function or a property.
+        for arity in [0, FUNCTION, CONSTANT] {
+            let mut named = chain;
+            named.links[chain.length - 1].arity = arity;
+            add(named.links(), ImportKind::Alias(name));
+        }
+        if links.len() > 1 {
+            add(&links[..links.len() - 1], ImportKind::Member(last.name));
+        }
+    }
+
+    /// Who may see what is declared here, by the words just before; `start` is where the declaration's word stands.
+    fn access_before(&self, start: usize) -> Access {
+        let line = &self.text[..start];
+        let line = &line[memchr::memrchr(b'\n', line).map_or(0, |at| at + 1)..];
+        let has = |word: &[u8]| line.split(|byte| !byte.is_ascii_alphabetic()).any(|part| part == word);
+        match () {
+            () if has(b"private") => Access::Private,
+            () if has(b"internal") => Access::Internal,
+            () => Access::Public,
+        }
+    }
+
+    fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
+        let text = String::from_utf8_lossy(token.span.of(self.text)).into_owned();
+        self.recorder.facts().texts.add(&text);
+        let mut declared = declaration(token.name, kind, arity, self.scope(), token.span);
+        declared.access = self.access_before(start);
+        declared.span = Span::new(start, token.end());
+        self.recorder.declare(declared)
+    }
+
+    /// Reads `class Name<T>(val taxon: Taxon) : Base(taxon), Named by taxon where T : Any`, up to its brace.
+    pub(super) fn class(&mut self, is_enum: bool) {
+        let start = self.token.start();
+        let kind = match self.word {
+            Word::Interface => DeclarationKind::Interface,
+            _ if is_enum => DeclarationKind::Enum,
+            _ => DeclarationKind::Class,
+        };
+        let is_object = self.word == Word::Object;
+        let companion = self.before.1 == Word::Companion;
+        self.advance();
+        let declared = if self.is_name() && !(is_object && self.word == Word::By) {
+            let name = self.token;
+            self.advance();
+            self.declare(&name, kind, 0, start)
+        } else if companion {
+            self.named_companion(start)
+        } else if is_object {
+            self.unnamed(start)
+        } else {
+            return;
+        };
+        let body = self.recorder.open_scope(self.scope(), ScopeKind::Type { declaration: declared }, start);
+        if let Some(own) = self.recorder.facts().declarations.get_mut(declared as usize) {
+            own.body = body;
+        }
+        if self.is(b'<') {
+            self.type_parameters(body, Some(declared));
+        }
+        while self.is(b'@') || self.word == Word::Constructor || self.is_modifier() {
+            if self.is(b'@') { self.annotation() } else { self.advance() }
+        }
+        if self.is(b'(') && !is_object {
+            self.constructor(body, declared);
+        }
+        if self.is(b':') {
+            self.supertypes(declared, body);
+        }
+        if self.word == Word::Where {
+            self.constraints();
+        }
+        self.recorder.close_scope(body, self.token.end());
+        if self.is(b'{') {
+            self.push(FrameKind::Members, body, declared, kind == DeclarationKind::Enum);
+            self.advance();
+        }
+    }
+
+    pub(super) fn is_modifier(&self) -> bool {
+        matches!(self.word, Word::Private | Word::Internal | Word::Modifier)
+    }
+
+    fn named_companion(&mut self, start: usize) -> u32 {
+        let name = self.recorder.facts().texts.add("Companion");
+        let span = Span::new(start, start);
+        self.recorder.declare(declaration(name, DeclarationKind::Class, 0, self.scope(), span))
+    }
+
+    fn unnamed(&mut self, start: usize) -> u32 {
+        self.anonymous += 1;
+        let name = Name::new(format!("{{anonymous {}}}", self.anonymous).as_bytes());
+        let span = Span::new(start, start);
+        self.recorder.declare(declaration(name, DeclarationKind::Anonymous, 0, self.scope(), span))
+    }
+
+    /// Reads the parameters of a class; those with `val` or `var` are its properties.
+    fn constructor(&mut self, body: u32, owner: u32) {
+        self.push(FrameKind::Block, body, owner, false);
+        let frames = self.frames.len();
+        self.code_token(); // the parenthesis
+        while self.token.kind != Kind::End && self.frames.len() >= frames {
+            if self.frames.len() == frames && self.frame().depth == 0 {
+                break;
+            }
+            if self.word == Word::Val {
+                self.advance();
+                self.member(owner, MemberKind::Value);
+            } else {
+                self.code_token();
+            }
+        }
+        self.frames.truncate(frames - 1);
+    }
+
+    fn member(&mut self, owner: u32, kind: MemberKind) {
+        if self.is_name() && owner != NO_DECLARATION {
+            let name = self.token.name;
+            self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
+        }
+    }
+
+    /// Reads `: Base(…), Named by taxon`. Arguments are read as code.
+    fn supertypes(&mut self, declaration: u32, body: u32) {
+        let around = self.scope();
+        loop {
+            self.advance();
+            let node = self.type_reference(around);
+            if let Some(node) = node {
+                self.recorder.facts().bases.push((declaration, node));
+            }
+            if self.is(b'(') {
+                self.parenthesized(body, declaration);
+            }
+            if self.word == Word::By {
+                self.advance();
+                // One value: a name, perhaps with arguments.
+                self.code_token();
+                if self.is(b'(') {
+                    self.parenthesized(body, declaration);
+                }
+            }
+            if !self.is(b',') {
+                return;
+            }
+        }
+    }
+
+    /// Reads `(…)` as code.
+    fn parenthesized(&mut self, scope: u32, declaration: u32) {
+        self.push(FrameKind::Block, scope, declaration, false);
+        let frames = self.frames.len();
+        self.code_token();
+        while self.token.kind != Kind::End
+            && self.frames.len() >= frames
+            && !(self.frames.len() == frames && self.frame().depth == 0)
+        {
+            self.code_token();
+        }
+        self.frames.truncate(frames - 1);
+    }
+
+    /// Reads `where T : Taxon, T : Named`.
+    pub(super) fn constraints(&mut self) {
+        let scope = self.scope();
+        loop {
+            self.advance();
+            if self.is_name() {
+                self.advance();
+            }
+            if self.is(b':') {
+                self.advance();
+                self.type_reference(scope);
+            }
+            if !self.is(b',') {
+                return;
+            }
+        }
+    }
+
+    /// Reads `<out T : Taxon, reified U>`, of a class where `owner` is given, else of a function.
+    pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
+        self.advance();
+        while !matches!(self.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
+            if self.is(b'@') {
+                self.annotation();
+            } else if self.is(b':') {
+                self.advance();
+                self.type_reference(scope);
+            } else if self.is_name() && !self.is_modifier() {
+                let name = self.token.name;
+                let kind = MemberKind::TypeParameter;
+                match owner {
+                    Some(owner) => self.recorder.member(Member { owner, name, kind, type_name: Name(0) }),
+                    None => self.parameters.push(name),
+                }
+                self.advance();
+            } else {
+                self.advance();
+            }
+        }
+        if self.is(b'>') {
+            self.advance();
+        }
+    }
+
+    /// Reads `fun <T> Receiver.name` up to its parameters, which are read as code.
+    pub(super) fn function(&mut self) {
+        let start = self.token.start();
+        let frame = self.frame();
+        self.advance();
+        if self.word == Word::Interface {
+            return self.class(false);
+        }
+        if frame.kind != FrameKind::Block {
+            self.parameters.clear();
+        }
+        if self.is(b'<') {
+            self.type_parameters(frame.scope, None);
+        }
+        let Some((name, extends)) = self.receiver_and_name(b'(') else { return };
+        if frame.kind == FrameKind::File {
+            self.has_facade = true;
+            self.declare(&name, DeclarationKind::Function, FUNCTION, start);
+        } else if frame.kind == FrameKind::Members && !extends {
+            let (owner, kind) = (frame.declaration, MemberKind::Method);
+            self.recorder.member(Member { owner, name: name.name, kind, type_name: Name(0) });
+        }
+    }
+
+    /// Reads `Receiver<T>?.name`; the name, and whether a receiver stands before it. A function's name stands before
+    /// a parenthesis, so `closer` tells whether one must follow.
+    fn receiver_and_name(&mut self, closer: u8) -> Option<(Token, bool)> {
+        let scope = self.scope();
+        while self.is(b'@') {
+            self.annotation();
+        }
+        if self.is(b'(') && closer == b'(' {
+            // `fun (Taxon).name()` is rare; `fun(taxon: Taxon) = …` has no name.
+            return None;
+        }
+        let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
+        let mut last = None;
+        while self.token.is_word() {
+            last = Some(self.token);
+            self.link(&mut chain);
+            if self.is(b'<') {
+                self.type_arguments(scope);
+            }
+            while self.is(b'?') {
+                self.advance();
+            }
+            if !self.is(b'.') {
+                break;
+            }
+            self.advance();
+        }
+        let last = last?;
+        let extends = chain.length > 1;
+        if extends {
+            chain.length -= 1;
+            self.record_type(&chain, scope);
+        }
+        Some((last, extends))
+    }
+
+    /// Reads `val Receiver.name` or the names of `val (a, b)`.
+    pub(super) fn property(&mut self) {
+        let start = self.token.start();
+        let frame = self.frame();
+        self.advance();
+        if self.is(b'<') {
+            self.type_parameters(frame.scope, None);
+        }
+        if self.is(b'(') {
+            return;
+        }
+        let Some((name, extends)) = self.receiver_and_name(b':') else { return };
+        if frame.depth > 0 {
+            return;
+        }
+        if frame.kind == FrameKind::File {
+            self.has_facade = true;
+            self.declare(&name, DeclarationKind::Constant, CONSTANT, start);
+        } else if frame.kind == FrameKind::Members && !extends {
+            let (owner, kind) = (frame.declaration, MemberKind::Value);
+            self.recorder.member(Member { owner, name: name.name, kind, type_name: Name(0) });
+        }
+    }
+
+    /// Reads `typealias Name<T> = Type` up to its type.
+    pub(super) fn type_alias(&mut self) {
+        let start = self.token.start();
+        self.advance();
+        if !self.is_name() {
+            return;
+        }
+        let name = self.token;
+        self.advance();
+        self.declare(&name, DeclarationKind::Class, 0, start);
+        let scope = self.scope();
+        self.parameters.clear();
+        if self.is(b'<') {
+            self.type_parameters(scope, None);
+        }
+        if self.is(b'=') {
+            self.advance();
+            self.type_reference(scope);
+        }
+    }
+}

@@ -1,0 +1,303 @@
+//! Kotlin: packages, imports (renamed, of whole packages), classes, objects, companions, interfaces, enumerations,
+//! anonymous objects, functions, properties and type aliases outside of classes, extension functions by their
+//! import, types wherever they stand, code in strings, the `…Kt` classes that Java code knows.
+//!
+//! Not read: calls of an extension after a dot without an import of it, infix calls, what a receiver of a lambda
+//! brings into sight, types of expressions.
+
+mod code;
+mod heads;
+
+use super::java::NAMING;
+use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
+use ferngate_model::{
+    Access, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name,
+    Naming, Recorder, Root, Span,
+};
+use std::sync::LazyLock;
+
+/// Kotlin sources and scripts.
+#[derive(Debug)]
+pub struct Kotlin;
+
+static LEXIS: Lexis = Lexis {
+    hash_comments: false,
+    nested_comments: true,
+    triple_quotes: true,
+    long_strings: false,
+    holes: true,
+    quoted_names: true,
+    dollar_in_names: false,
+};
+
+impl Language for Kotlin {
+    fn name(&self) -> &'static str {
+        "Kotlin"
+    }
+
+    fn extensions(&self) -> &'static [&'static str] {
+        &["kt", "kts"]
+    }
+
+    fn naming(&self) -> Naming {
+        Naming {
+            implicit_imports: &[
+                "kotlin",
+                "kotlin.annotation",
+                "kotlin.collections",
+                "kotlin.comparisons",
+                "kotlin.io",
+                "kotlin.ranges",
+                "kotlin.sequences",
+                "kotlin.text",
+                "kotlin.jvm",
+                "java.lang",
+            ],
+            // The start that all packages share is left out of the folders as often as not.
+            folders: FolderNaming::Free,
+            ..NAMING
+        }
+    }
+
+    fn import_spelling(&self) -> ImportSpelling {
+        ImportSpelling { before: "import ", after: ".*" }
+    }
+
+    fn read(&self, text: &[u8], recorder: &mut Recorder) {
+        Reader::new(text, recorder).run();
+    }
+}
+
+/// A word of the language that the reader acts on.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+#[rustfmt::skip]
+enum Word {
+    None,
+    Package, Import, Class, Interface, Object, Fun, Val, Typealias, As, Is, Other, Flow,
+    // Words that are identifiers elsewhere.
+    Enum, Companion, Where, By, Constructor, Private, Internal, Modifier, In, Soft,
+}
+
+#[rustfmt::skip]
+static WORDS: LazyLock<Words<Word>> = LazyLock::new(|| {
+    use Word::*;
+    Words::new(&[
+        ("package", Package), ("import", Import), ("class", Class), ("interface", Interface),
+        ("object", Object), ("fun", Fun), ("val", Val), ("var", Val), ("typealias", Typealias), ("as", As),
+        ("is", Is), ("in", In), ("break", Other), ("continue", Other), ("do", Other), ("else", Other),
+        ("false", Other), ("for", Flow), ("if", Flow), ("null", Other), ("return", Other), ("super", Other),
+        ("this", Other), ("throw", Other), ("true", Other), ("try", Other), ("when", Flow), ("while", Flow),
+        ("catch", Flow), ("finally", Other), ("enum", Enum), ("companion", Companion), ("where", Where),
+        ("by", By), ("constructor", Constructor), ("private", Private), ("internal", Internal),
+        ("public", Modifier), ("protected", Modifier), ("abstract", Modifier), ("final", Modifier),
+        ("open", Modifier), ("override", Modifier), ("inner", Modifier), ("sealed", Modifier),
+        ("data", Modifier), ("annotation", Modifier), ("inline", Modifier), ("noinline", Modifier),
+        ("crossinline", Modifier), ("lateinit", Modifier), ("const", Modifier), ("vararg", Modifier),
+        ("suspend", Modifier), ("tailrec", Modifier), ("operator", Modifier), ("infix", Modifier),
+        ("external", Modifier), ("expect", Modifier), ("actual", Modifier), ("reified", Modifier),
+        ("out", Modifier), ("init", Soft), ("get", Soft), ("set", Soft), ("field", Soft), ("it", Soft),
+        ("dynamic", Soft),
+    ], None)
+});
+
+impl Word {
+    /// Whether the language reserves it.
+    fn reserved(self) -> bool {
+        (self as u8) >= Word::Package as u8 && (self as u8) <= Word::Flow as u8 || self == Word::In
+    }
+}
+
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+enum FrameKind {
+    File,
+    /// The inside of a class.
+    Members,
+    /// Code between braces.
+    Block,
+}
+
+/// What surrounds the token being read.
+#[derive(Clone, Copy, Debug)]
+struct Frame {
+    kind: FrameKind,
+    scope: u32,
+    declaration: u32,
+    /// The names between the start of an enumeration's body and its semicolon are constants.
+    constants: bool,
+    /// Open parentheses and brackets.
+    depth: u32,
+}
+
+const NO_DECLARATION: u32 = u32::MAX;
+/// Deeper type arguments than this are passed over.
+const DEEPEST: u32 = 100;
+const LONGEST_CHAIN: usize = 14;
+
+/// A dotted name; parts beyond the longest are dropped but for the last.
+#[derive(Clone, Copy)]
+struct Chain {
+    links: [ChainLink; LONGEST_CHAIN],
+    length: usize,
+}
+
+impl Chain {
+    fn links(&self) -> &[ChainLink] {
+        &self.links[..self.length]
+    }
+}
+
+struct Reader<'t, 'r> {
+    tokens: Tokens<'t>,
+    token: Token,
+    word: Word,
+    words: &'static Words<Word>,
+    text: &'t [u8],
+    frames: Vec<Frame>,
+    recorder: &'r mut Recorder,
+    /// Type parameters of the function being read.
+    parameters: Vec<Name>,
+    before: (Kind, Word),
+    depth: u32,
+    anonymous: u32,
+    /// The scope in which the file's own names stand.
+    package: u32,
+    /// Something is declared outside of classes.
+    has_facade: bool,
+    /// What `@file:JvmName` says.
+    facade: Name,
+}
+
+impl<'t, 'r> Reader<'t, 'r> {
+    fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
+        let tokens = Tokens::new(text, &LEXIS, recorder.options().weak);
+        let nothing = Token { kind: Kind::End, name: Name(0), span: Span::new(0, 0) };
+        let file = Frame {
+            kind: FrameKind::File,
+            scope: 0,
+            declaration: NO_DECLARATION,
+            constants: false,
+            depth: 0,
+        };
+        let mut reader = Self {
+            tokens,
+            token: nothing,
+            word: Word::None,
+            words: &WORDS,
+            text,
+            frames: vec![file],
+            recorder,
+            parameters: Vec::new(),
+            before: (Kind::End, Word::None),
+            depth: 0,
+            anonymous: 0,
+            package: 0,
+            has_facade: false,
+            facade: Name(0),
+        };
+        reader.advance();
+        reader
+    }
+
+    fn run(&mut self) {
+        while self.token.kind != Kind::End {
+            self.code_token();
+        }
+        if self.has_facade {
+            let end = Span::new(self.text.len(), self.text.len());
+            let facade = declaration(self.facade, DeclarationKind::Facade, 0, self.package, end);
+            self.recorder.declare(facade);
+        }
+    }
+
+    fn frame(&self) -> Frame {
+        self.frames[self.frames.len() - 1]
+    }
+
+    fn scope(&self) -> u32 {
+        self.frame().scope
+    }
+
+    fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32, constants: bool) {
+        self.frames.push(Frame { kind, scope, declaration, constants, depth: 0 });
+    }
+
+    #[inline]
+    fn advance(&mut self) {
+        self.before = (self.token.kind, self.word);
+        self.token = self.tokens.token();
+        self.word = self.words.get(&self.token);
+        if !self.tokens.documentation.is_empty() {
+            self.documentation();
+        }
+    }
+
+    /// The token after the current one, without any effect.
+    fn peek(&mut self) -> (Token, Word) {
+        let (cursor, keep) = (self.tokens.cursor, self.tokens.keep_documentation);
+        let holes = std::mem::take(&mut self.tokens.holes);
+        self.tokens.keep_documentation = false;
+        let token = self.tokens.token();
+        self.tokens.cursor = cursor;
+        self.tokens.keep_documentation = keep;
+        self.tokens.holes = holes;
+        (token, self.words.get(&token))
+    }
+
+    fn is_name(&self) -> bool {
+        self.token.is_word() && !self.word.reserved()
+    }
+
+    fn is(&self, mark: u8) -> bool {
+        self.token.is(mark)
+    }
+
+    /// The byte right behind the current token.
+    fn behind(&self) -> u8 {
+        self.tokens.cursor.peek(0)
+    }
+
+    /// Notes what `[Name]`, `@see`, `@throws` and their like mention.
+    fn documentation(&mut self) {
+        let scope = self.scope();
+        for span in std::mem::take(&mut self.tokens.documentation) {
+            let comment = span.of(self.text);
+            let mut from = 0;
+            while let Some(found) = memchr::memchr(b'[', &comment[from..]) {
+                from += found + 1;
+                let start = span.start as usize + from;
+                let mut cursor =
+                    crate::cursor::Cursor { at: start, end: span.end as usize, ..self.tokens.cursor };
+                let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0 };
+                while crate::cursor::in_word(cursor.peek(0)) && chain.length < LONGEST_CHAIN {
+                    let at = cursor.at;
+                    let name = cursor.name();
+                    chain.links[chain.length] = ChainLink { name, arity: 0, span: Span::new(at, cursor.at) };
+                    chain.length += 1;
+                    if cursor.peek(0) != b'.' {
+                        break;
+                    }
+                    cursor.at += 1;
+                }
+                if cursor.peek(0) == b']' {
+                    self.recorder.chain(Root::Scope(scope), chain.links(), Context::Weak, false);
+                }
+            }
+        }
+    }
+}
+
+fn declaration(name: Name, kind: DeclarationKind, arity: u8, scope: u32, span: Span) -> Declaration {
+    Declaration {
+        name,
+        arity,
+        kind,
+        access: Access::Public,
+        partial: false,
+        is_static: false,
+        scope,
+        body: u32::MAX,
+        name_span: span,
+        span,
+        access_span: Span::new(span.start as usize, span.start as usize),
+    }
+}
