@@ -1,6 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
-use ferngate_model::{FolderNaming, ScopeKind};
+use ferngate_model::{FolderNaming, ProjectPath, ScopeKind};
+use std::collections::BTreeSet;
 
 /// A declared namespace is not that of its folder.
 pub struct NameMismatch;
@@ -25,26 +26,30 @@ impl Check for NameMismatch {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let project = view.world.project;
+        let source_folders = source_folders(view);
         let mut compared: Vec<(u32, usize, String, String, u32)> = Vec::new();
         for (file, source) in project.files.iter().enumerate() {
             let (Some(facts), [owner]) = (&source.facts, &view.world.ownership.owners[file][..]) else {
                 continue;
             };
-            let follows = source
-                .language
-                .is_some_and(|l| view.world.languages[l].naming().folders == FolderNaming::BelowRoot);
+            let naming = source.language.map(|language| view.world.languages[language].naming());
+            let folders = naming.map_or(FolderNaming::Free, |naming| naming.folders);
             let named = facts.scopes.iter().enumerate().find_map(|(at, scope)| match &scope.kind {
                 ScopeKind::Namespace { name, .. } => Some((at, name.start)),
                 _ => None,
             });
-            let (true, Some((scope, offset)), false) = (follows, named, facts.declarations.is_empty()) else {
-                continue;
-            };
-            let declared = view.world.table.namespace_text(view.world.table.scope_namespaces[file][scope]);
-            let Some(expected) = view.world.ownership.folder_namespace(project, *owner, source.path.parent())
+            let (true, Some((scope, offset)), false) =
+                (folders != FolderNaming::Free, named, facts.declarations.is_empty())
             else {
                 continue;
             };
+            let declared = view.world.table.namespace_text(view.world.table.scope_namespaces[file][scope]);
+            let folder = source.path.parent();
+            let expected = match folders {
+                FolderNaming::Whole => below_source_folder(&source_folders, folder),
+                _ => view.world.ownership.folder_namespace(project, *owner, folder),
+            };
+            let Some(expected) = expected else { continue };
             compared.push((*owner, file, declared, expected, offset));
         }
         for (owner, file, declared, expected, offset) in &compared {
@@ -57,11 +62,41 @@ impl Check for NameMismatch {
             );
             let mut finding = view.finding(&self.about(), String::new(), message);
             finding.place = Some(Place { path: view.path(*file).clone(), offset: Some(*offset) });
-            finding.rule = "a namespace follows its folder below the project's root namespace".to_owned();
+            finding.rule = "a namespace follows its folder".to_owned();
             finding.way_out = format!("name it `{expected}`, or move the file to the folder of `{declared}`");
             found.push(finding);
         }
     }
+}
+
+/// The folders below which folders spell whole namespaces, sorted: found by the files whose folders do.
+fn source_folders(view: &View) -> BTreeSet<String> {
+    let mut found = BTreeSet::new();
+    for (file, source) in view.world.project.files.iter().enumerate() {
+        let (Some(facts), Some(language)) = (&source.facts, source.language) else { continue };
+        if view.world.languages[language].naming().folders != FolderNaming::Whole {
+            continue;
+        }
+        let named = facts.scopes.iter().position(|scope| matches!(scope.kind, ScopeKind::Namespace { .. }));
+        let Some(scope) = named else { continue };
+        let table = &view.world.table;
+        let spelled = table.namespace_text(table.scope_namespaces[file][scope]).replace('.', "/");
+        let folder = source.path.parent();
+        if folder == spelled {
+            found.insert(String::new());
+        } else if let Some(start) = folder.strip_suffix(&spelled).and_then(|start| start.strip_suffix('/')) {
+            found.insert(start.to_owned());
+        }
+    }
+    found
+}
+
+/// The namespace of `folder` below the deepest of `sources` that holds it.
+fn below_source_folder(sources: &BTreeSet<String>, folder: &str) -> Option<String> {
+    let path = ProjectPath::new(folder);
+    let holding = sources.iter().filter(|source| path.is_within(source));
+    let deepest = holding.max_by_key(|source| source.len())?;
+    Some(path.below(deepest)?.replace('/', "."))
 }
 
 impl NameMismatch {

@@ -1,0 +1,10 @@
+<?php
+
+namespace Mossgrove\Letters;
+
+const SALUTATION = 'Dear';
+
+function salutation(Members\Member $member): string
+{
+    return SALUTATION . ' ' . $member->name;
+}
