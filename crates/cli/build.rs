@@ -2,16 +2,30 @@
 
 use std::path::Path;
 
+/// Name of the flag, the file that shows that the tool is here (below a folder of PATH where it has no slash), and
+/// what it is.
+const TOOLS: &[(&str, &str, &str)] = &[
+    ("has_mcs", "mcs", "the C# compiler mcs"),
+    ("has_cecil", "/usr/lib/mono-cecil/Mono.Cecil.dll", "the library Mono.Cecil"),
+    ("has_javac", "javac", "the Java compiler javac"),
+    ("has_php", "php", "the PHP interpreter"),
+    ("has_php_parser", "/usr/share/php/PhpParser/autoload.php", "the library php-parser"),
+];
+
 fn main() {
-    println!("cargo::rustc-check-cfg=cfg(has_mcs)");
     println!("cargo::rerun-if-env-changed=PATH");
     println!("cargo::rerun-if-env-changed=FERNGATE_REQUIRE_TOOLS");
     println!("cargo::rerun-if-changed=demo");
+    println!("cargo::rerun-if-changed=build.rs");
     let path = std::env::var_os("PATH").unwrap_or_default();
-    let found = std::env::split_paths(&path).any(|folder| Path::new(&folder).join("mcs").is_file());
-    if found {
-        println!("cargo::rustc-cfg=has_mcs");
-    } else if std::env::var_os("FERNGATE_REQUIRE_TOOLS").is_some() {
-        println!("cargo::error=the C# compiler mcs is not installed, and FERNGATE_REQUIRE_TOOLS is set");
+    for (flag, file, what) in TOOLS {
+        println!("cargo::rustc-check-cfg=cfg({flag})");
+        let found = Path::new(file).is_absolute() && Path::new(file).is_file()
+            || std::env::split_paths(&path).any(|folder| folder.join(file).is_file());
+        if found {
+            println!("cargo::rustc-cfg={flag}");
+        } else if std::env::var_os("FERNGATE_REQUIRE_TOOLS").is_some() {
+            println!("cargo::error={what} is not installed, and FERNGATE_REQUIRE_TOOLS is set");
+        }
     }
 }

@@ -23,6 +23,9 @@ pub struct Common {
     /// Read this map instead of ferngate.toml
     #[arg(long, value_name = "FILE", global = true)]
     pub map: Option<PathBuf>,
+    /// Count mentions in comments and strings as uses too
+    #[arg(long, global = true)]
+    pub weak: bool,
     /// Answer as one JSON object
     #[arg(long, global = true)]
     pub json: bool,

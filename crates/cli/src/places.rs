@@ -34,7 +34,7 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
         let source = &session.project.files[file];
         let Some(language) = source.language else { continue };
         let text = session.text(&source.path);
-        let facts = LANGUAGES[language].facts(&text, ReadOptions { occurrences: true, weak: false });
+        let facts = LANGUAGES[language].facts(&text, ReadOptions { occurrences: true, weak: session.weak });
         let lines = LineIndex::new(&text);
         for reference in &meaning.world.references[file].references {
             let declaring = meaning.world.declaring_files(reference.entity, file);

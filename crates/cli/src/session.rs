@@ -25,6 +25,8 @@ pub struct Session {
     pub has_map: bool,
     /// What the files say.
     pub project: ProjectFacts,
+    /// Whether mentions in comments and strings count as uses.
+    pub weak: bool,
 }
 
 /// A project as understood.
@@ -64,14 +66,19 @@ impl Session {
         let root = root_above(root, common);
         let map_path = common.map.clone().unwrap_or_else(|| root.join(MAP_FILE));
         let (map, has_map) = load_map(&map_path, common.map.is_some())?;
+        let weak = common.weak;
+        let options = ReadOptions { weak: options.weak || weak, ..options };
         let project = read_files(ui, &root, &map, options);
-        Ok(Self { root, map_path, map, has_map, project })
+        Ok(Self { root, map_path, map, has_map, project, weak })
     }
 
     /// Resolves names and gathers the graph.
     pub fn understand(&self, ui: &mut Ui) -> Result<Meaning<'_>, CommandError> {
         let begin = Instant::now();
-        let world = World::new(&self.project, LANGUAGES);
+        let mut world = World::new(&self.project, LANGUAGES);
+        if self.weak {
+            world.count_mentions();
+        }
         ui.note(&format!(
             "names: {} in {:.0?}",
             count(world.table.entities.len() as u64, "declared type", "declared types"),

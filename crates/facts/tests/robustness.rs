@@ -11,11 +11,17 @@ use std::path::PathBuf;
 fn fixtures() -> Vec<(String, Vec<u8>)> {
     let root = PathBuf::from(env!("CARGO_MANIFEST_DIR"));
     let mut found = Vec::new();
-    for folder in ["tests/fixtures/csharp", "../cli/demo/mossgrove/apps", "../cli/demo/mossgrove/src/Storage"]
-    {
+    for folder in [
+        "tests/fixtures/csharp",
+        "../cli/tests/fixtures",
+        "../cli/demo/mossgrove/apps",
+        "../cli/demo/mossgrove/src/Storage",
+        "../cli/demo/mossgrove/irrigation",
+        "../cli/demo/mossgrove/letters",
+    ] {
         collect(&root.join(folder), &mut found);
     }
-    assert!(found.len() > 15);
+    assert!(found.len() > 50);
     found
 }
 

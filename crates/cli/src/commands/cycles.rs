@@ -4,6 +4,7 @@ use crate::places::{Used, uses_between};
 use crate::session::Session;
 use crate::ui::{Style, Ui, clean, count};
 use clap::Args;
+use ferngate_core::resolve::short_name;
 use ferngate_model::ReadOptions;
 
 /// How many cycles are shown, and how many names of a tie, unless all are asked for.
@@ -101,7 +102,7 @@ fn consecutive(way: &[usize], from: usize, to: usize) -> bool {
 fn names_of(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
     let shown = if all { used.len() } else { used.len().min(NAMES) };
     for used in &used[..shown] {
-        let short = used.name.rsplit('.').next().unwrap_or(&used.name);
+        let short = short_name(&used.name);
         let first =
             used.places.first().map(|p| format!("{}:{}:{}", p.path, p.position.line, p.position.column));
         let more = if used.places.len() > 1 {

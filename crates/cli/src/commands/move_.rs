@@ -73,7 +73,7 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
         let meaning = session.understand(ui)?;
         session.check(ui, &meaning)
     };
-    let Session { root, map_path, map, has_map, project } = session;
+    let Session { root, map_path, map, has_map, project, weak } = session;
     let seen: Mutex<Seen> = Mutex::new(Seen::new());
     let read = |path: &ProjectPath| {
         let bytes = std::fs::read(root.join(path.as_str())).ok()?;
@@ -92,7 +92,8 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
     let options = MoveOptions { widen: args.widen, mentions: args.mentions };
     let mut plan = plan_moves(project, &ground, &requests, options)?;
     let seen = seen.into_inner().unwrap_or_default();
-    let after = Session { root, map_path, map, has_map, project: std::mem::take(&mut plan.after) };
+    let project = std::mem::take(&mut plan.after);
+    let after = Session { root, map_path, map, has_map, project, weak };
     let (opened, closed) = differences(ui, &after, &before);
     let title = requests.iter().map(title).collect::<Vec<_>>().join(", ");
     let refused = !plan.refusals.is_empty() && !args.force;

@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
 use crate::permission::{Decision, End, Permission, Reason};
-use crate::resolve::{ImportTarget, UseTarget};
+use crate::resolve::{ImportTarget, UseTarget, short_name};
 use ferngate_model::ImportKind;
 use rustc_hash::FxHashMap;
 
@@ -111,7 +111,7 @@ impl NotPermitted {
 
     fn finding(&self, view: &View, decision: &Decision, ends: &(String, String), name: &str) -> Finding {
         let (from, to) = ends;
-        let short = name.rsplit('.').next().unwrap_or(name);
+        let short = short_name(name);
         let message = if to.starts_with("package:") {
             format!("`{from}` may not use {to}")
         } else {

@@ -1,5 +1,6 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
+use crate::resolve::short_name;
 
 /// Code uses what another module keeps private.
 pub struct PrivateUse;
@@ -43,7 +44,7 @@ impl Check for PrivateUse {
                     continue;
                 };
                 let name = view.world.use_text(used_here.target);
-                let short = name.rsplit(['.', '\\']).next().unwrap_or(&name);
+                let short = short_name(&name);
                 let user = from.map_or("rest", |from| view.module_name(from));
                 let owner = view.module_name(to);
                 let message = format!("`{user}` uses `{short}`, which `{owner}` keeps private");

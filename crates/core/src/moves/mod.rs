@@ -58,6 +58,9 @@ pub enum MoveError {
     /// A nested type cannot be moved alone.
     #[error("{0} stands inside another type; move the type around it")]
     Nested(String),
+    /// Code of this language is read but cannot be moved.
+    #[error("{0} is {1}, of which no move is known yet: what names it would not follow")]
+    Language(ProjectPath, &'static str),
     /// Something is in the way.
     #[error("{0} exists already")]
     TargetExists(ProjectPath),

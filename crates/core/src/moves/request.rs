@@ -59,6 +59,13 @@ pub fn expand(
             Source::Name(name) => expand_name(name, &request.target, project, table, ground, &mut expanded)?,
         }
     }
+    let types = expanded.types.iter().map(|(file, ..)| file);
+    for file in expanded.files.keys().chain(types) {
+        let Some(language) = project.files[*file].language.map(|at| ground.languages[at]) else { continue };
+        if !language.naming().moves {
+            return Err(MoveError::Language(project.files[*file].path.clone(), language.name()));
+        }
+    }
     let mut taken: Vec<&ProjectPath> =
         expanded.files.values().chain(expanded.types.iter().map(|t| &t.2)).collect();
     taken.sort_unstable();

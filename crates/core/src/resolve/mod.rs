@@ -66,6 +66,11 @@ pub struct StrongUse {
     pub offset: u32,
 }
 
+/// The last part of a full name; a path is left whole.
+pub fn short_name(full: &str) -> &str {
+    if full.contains('/') { full } else { full.rsplit(['.', '\\']).next().unwrap_or(full) }
+}
+
 /// More whole declarations of one name than this, all equally near, mean nothing.
 const MOST_WHOLE: usize = 8;
 
@@ -134,6 +139,13 @@ impl<'p> World<'p> {
             }
         }
         by_entity
+    }
+
+    /// Takes mentions in comments and strings for uses.
+    pub fn count_mentions(&mut self) {
+        for found in &mut self.references {
+            found.references.append(&mut found.weak);
+        }
     }
 
     /// The outermost namespace of the languages that `file` shares names with.

@@ -139,11 +139,12 @@ impl Resolver<'_, '_> {
         let parent = used.parent.get();
         let state = match parent {
             Ok(Root::Member) => State::Unknown,
+            // What an import means was found before.
+            Ok(_) if used.context == Context::Import => State::Unknown,
             Ok(Root::Global) => {
                 let root = Container::Namespace(self.world.root_of_file(self.file));
                 self.state(inside(self.world, root, used.name, used.arity))
             }
-            Ok(Root::Scope(_)) if used.context == Context::Import => State::Unknown,
             Ok(Root::Scope(scope)) => self.head(scope, used),
             Err(parent) => self.below(parent, used),
         };

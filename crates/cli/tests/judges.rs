@@ -1,0 +1,221 @@
+//! The graph, file to file, against each language's own compiler or parser: on the demo, on small projects of shapes
+//! that fool readers of text, and on real code where `FERNGATE_CORPUS_DIR` names a folder of it.
+
+#![allow(
+    clippy::unwrap_used,
+    clippy::expect_used,
+    clippy::print_stdout,
+    dead_code,
+    reason = "a test may fail loudly"
+)]
+
+mod common;
+
+use common::Project;
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+type Tie = (String, String);
+
+/// What a judge says: for each tie the sorts of the names that make it, with the names.
+type Truth = BTreeMap<Tie, BTreeSet<(String, String)>>;
+
+fn judge_source(name: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/judges").join(name)
+}
+
+/// A copy of a part of this crate's own files, so that no map above counts.
+fn copied(folder: &str) -> Project {
+    let project = Project::new(&[]);
+    copy(&Path::new(env!("CARGO_MANIFEST_DIR")).join(folder), project.root());
+    project
+}
+
+fn copy(from: &Path, to: &Path) {
+    for entry in std::fs::read_dir(from).unwrap().flatten() {
+        let target = to.join(entry.file_name());
+        if entry.path().is_dir() {
+            std::fs::create_dir_all(&target).unwrap();
+            copy(&entry.path(), &target);
+        } else {
+            std::fs::copy(entry.path(), target).unwrap();
+        }
+    }
+}
+
+fn run(command: &mut Command) -> String {
+    let output = command.output().unwrap();
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    String::from_utf8(output.stdout).unwrap()
+}
+
+/// Our ties between files with one of these extensions.
+fn ours(root: &Path, extension: &str) -> BTreeSet<Tie> {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_ferngate"));
+    let out = run(command.args(["export", "--level", "file", "--as", "csv", "-C"]).arg(root));
+    let is_code = |path: &str| path.ends_with(extension);
+    let ties = out.lines().skip(1).filter_map(|line| {
+        let mut fields = line.rsplitn(3, ',');
+        let (_, to, from) = (fields.next()?, fields.next()?, fields.next()?);
+        (is_code(from) && is_code(to)).then(|| (from.to_owned(), to.to_owned()))
+    });
+    ties.collect()
+}
+
+/// Lines of sort, from, to and name with tabs between.
+fn truth(out: &str) -> Truth {
+    let mut truth = Truth::new();
+    for line in out.lines() {
+        let mut fields = line.split('\t').map(str::to_owned);
+        let mut next = || fields.next().unwrap_or_default();
+        let (sort, from, to, name) = (next(), next(), next(), next());
+        truth.entry((from, to)).or_default().insert((sort, name));
+    }
+    truth
+}
+
+/// Recall on the ties that `counts` and precision on all, with the first ties that make them less than one.
+struct Score {
+    recall: f64,
+    precision: f64,
+    missed: Vec<String>,
+    surplus: Vec<String>,
+}
+
+fn score(ours: &BTreeSet<Tie>, truth: &Truth, counts: impl Fn(&str) -> bool) -> Score {
+    let strong: BTreeSet<&Tie> = truth
+        .iter()
+        .filter(|(_, names)| names.iter().any(|(sort, _)| counts(sort)))
+        .map(|row| row.0)
+        .collect();
+    assert!(!strong.is_empty() && !ours.is_empty(), "nothing to compare");
+    let missed: Vec<&&Tie> = strong.iter().filter(|tie| !ours.contains(**tie)).collect();
+    let surplus: Vec<&Tie> = ours.iter().filter(|tie| !truth.contains_key(*tie)).collect();
+    let score = Score {
+        recall: 1.0 - missed.len() as f64 / strong.len() as f64,
+        precision: 1.0 - surplus.len() as f64 / ours.len() as f64,
+        missed: missed.iter().take(20).map(|tie| format!("{tie:?} by {:?}", truth[**tie])).collect(),
+        surplus: surplus.iter().take(20).map(|tie| format!("{tie:?}")).collect(),
+    };
+    println!(
+        "{} ties of ours, {} of the judge: recall {:.5}, precision {:.5}",
+        ours.len(),
+        strong.len(),
+        score.recall,
+        score.precision
+    );
+    score
+}
+
+fn exact(score: &Score) {
+    assert!(score.missed.is_empty() && score.surplus.is_empty(), "{:#?}\n{:#?}", score.missed, score.surplus);
+}
+
+fn java(root: &Path) -> Score {
+    let out = tempfile::tempdir().unwrap();
+    run(Command::new("javac").arg("-d").arg(out.path()).arg(judge_source("JavaJudge.java")));
+    let said = run(Command::new("java").arg("-cp").arg(out.path()).arg("JavaJudge").arg(root));
+    score(&ours(root, ".java"), &truth(&said), |sort| sort == "type")
+}
+
+#[test]
+#[cfg_attr(not(has_javac), ignore = "needs javac")]
+fn java_shapes_are_understood_as_the_compiler_does() {
+    exact(&java(copied("tests/fixtures/java").root()));
+    exact(&java(copied("demo/mossgrove/irrigation").root()));
+}
+
+#[test]
+#[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR"]
+fn java_of_real_code() {
+    let root = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let score = java(Path::new(&root));
+    assert!(score.recall >= 0.999, "{:#?}", score.missed);
+    assert!(score.precision >= 0.995, "{:#?}", score.surplus);
+}
+
+fn php(root: &Path) -> Score {
+    let mut command = Command::new("php");
+    let said = run(command.args(["-d", "memory_limit=-1"]).arg(judge_source("judge.php")).arg(root));
+    let mut judged = truth(&said);
+    // The judge does not follow paths, nor constants that a call of `define` declares.
+    let own = ours(root, ".php");
+    let spelled = |(from, to): &&Tie| {
+        let text =
+            |path: &str| String::from_utf8_lossy(&std::fs::read(root.join(path)).unwrap()).into_owned();
+        let name = Path::new(to).file_name().unwrap().to_string_lossy().into_owned();
+        let by_path =
+            text(from).lines().any(|l| (l.contains("require") || l.contains("include")) && l.contains(&name));
+        by_path || text(to).contains("define(")
+    };
+    let not_judged: Vec<Tie> =
+        own.iter().filter(|tie| !judged.contains_key(*tie)).filter(spelled).cloned().collect();
+    for tie in not_judged {
+        judged.entry(tie).or_default().insert(("path".into(), String::new()));
+    }
+    score(&own, &judged, |sort| sort != "path")
+}
+
+#[test]
+#[cfg_attr(not(all(has_php, has_php_parser)), ignore = "needs php and php-parser")]
+fn php_shapes_are_understood_as_a_parser_does() {
+    exact(&php(copied("tests/fixtures/php").root()));
+    exact(&php(copied("demo/mossgrove/letters").root()));
+}
+
+#[test]
+#[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR"]
+fn php_of_real_code() {
+    let root = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let score = php(Path::new(&root));
+    assert!(score.recall >= 0.999, "{:#?}", score.missed);
+    assert!(score.precision >= 0.995, "{:#?}", score.surplus);
+}
+
+fn sources(folder: &Path, found: &mut Vec<PathBuf>) {
+    for entry in std::fs::read_dir(folder).unwrap().flatten() {
+        let path = entry.path();
+        if path.is_dir() {
+            sources(&path, found);
+        } else if path.extension().is_some_and(|extension| extension == "cs") {
+            found.push(path);
+        }
+    }
+}
+
+#[test]
+#[cfg_attr(not(all(has_mcs, has_cecil)), ignore = "needs mcs and Mono.Cecil")]
+fn csharp_of_the_demo_is_understood_as_the_compiler_does() {
+    let project = copied("demo/mossgrove");
+    let root = std::fs::canonicalize(project.root()).unwrap();
+    let out = tempfile::tempdir().unwrap();
+    let mut files = Vec::new();
+    sources(&root, &mut files);
+    let list = out.path().join("sources.txt");
+    let lines: Vec<String> = files.iter().map(|path| path.display().to_string()).collect();
+    std::fs::write(&list, lines.join("\n")).unwrap();
+    let assembly = out.path().join("Mossgrove.dll");
+    let mut compiler = Command::new("mcs");
+    compiler.args(["-target:library", "-debug", "-nologo", "-langversion:7.2"]);
+    run(compiler.arg(format!("-out:{}", assembly.display())).args(&files));
+    let judge = out.path().join("judge.exe");
+    for library in ["Mono.Cecil.dll", "Mono.Cecil.Mdb.dll"] {
+        std::fs::copy(Path::new("/usr/lib/mono-cecil").join(library), out.path().join(library)).unwrap();
+    }
+    let mut compiler = Command::new("mcs");
+    compiler
+        .arg("-nologo")
+        .arg(format!("-lib:{}", out.path().display()))
+        .arg(format!("-out:{}", judge.display()));
+    run(compiler.args(["-r:Mono.Cecil.dll", "-r:Mono.Cecil.Mdb.dll"]).arg(judge_source("CSharpJudge.cs")));
+    let said = run(Command::new("mono").arg(&judge).arg(&assembly).arg(&root).arg(&list));
+    // A type that is only reached through a member is in the assembly, but no name of it is in the file.
+    let mut judged = truth(&said);
+    for ((from, _), names) in &mut judged {
+        let text = std::fs::read_to_string(root.join(from)).unwrap();
+        names.retain(|(_, name)| text.contains(name.trim_end_matches("Attribute")));
+    }
+    let score = score(&ours(&root, ".cs"), &judged, |_| true);
+    assert!(score.missed.is_empty(), "{:#?}", score.missed);
+}
