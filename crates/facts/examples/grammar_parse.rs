@@ -1,23 +1,30 @@
-//! Parses a tree's C# files with the grammar, two threads at once, to compare with reading them:
+//! Parses a tree's code with the languages' grammars, on all cores, to compare with reading it:
 //! `cargo run --release -p ferngate-facts --example grammar_parse DIR`.
 #![allow(clippy::print_stdout, reason = "an example speaks to a person")]
 
 use rayon::prelude::*;
+use tree_sitter::{Language, Parser};
+
+fn grammar(extension: &str) -> Option<Language> {
+    Some(match extension {
+        "cs" => tree_sitter_c_sharp::LANGUAGE.into(),
+        "java" => tree_sitter_java::LANGUAGE.into(),
+        "kt" => tree_sitter_kotlin_ng::LANGUAGE.into(),
+        "php" => tree_sitter_php::LANGUAGE_PHP.into(),
+        _ => return None,
+    })
+}
 
 fn main() {
     let root = std::path::PathBuf::from(std::env::args().nth(1).unwrap_or_default());
     let walk = ferngate_facts::walk(&root);
-    let nodes: usize = walk
-        .files
-        .par_iter()
-        .filter(|path| path.extension() == "cs")
-        .map_init(tree_sitter::Parser::new, |parser, path| {
-            let Ok(text) = std::fs::read(root.join(path.as_str())) else { return 0 };
-            if parser.set_language(&tree_sitter_c_sharp::LANGUAGE.into()).is_err() {
-                return 0;
-            }
-            parser.parse(&text, None).map_or(0, |tree| tree.root_node().descendant_count())
-        })
-        .sum();
+    let parse = |parser: &mut Parser, path: &ferngate_model::ProjectPath| -> Option<usize> {
+        let language = grammar(path.extension())?;
+        let text = std::fs::read(root.join(path.as_str())).ok()?;
+        parser.set_language(&language).ok()?;
+        Some(parser.parse(&text, None)?.root_node().descendant_count())
+    };
+    let nodes: usize =
+        walk.files.par_iter().map_init(Parser::new, |parser, path| parse(parser, path).unwrap_or(0)).sum();
     println!("{nodes} nodes");
 }

@@ -299,7 +299,7 @@ impl Reader<'_, '_> {
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
-        let Some((name, extends)) = self.receiver_and_name(b'(') else { return };
+        let Some((name, extends)) = self.receiver_and_name() else { return };
         if frame.kind == FrameKind::File {
             self.has_facade = true;
             self.declare(&name, DeclarationKind::Function, FUNCTION, start);
@@ -309,16 +309,23 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Reads `Receiver<T>?.name`; the name, and whether a receiver stands before it. A function's name stands before
-    /// a parenthesis, so `closer` tells whether one must follow.
-    fn receiver_and_name(&mut self, closer: u8) -> Option<(Token, bool)> {
+    /// Reads `Receiver<T>?.name`; the name, and whether a receiver stands before it.
+    fn receiver_and_name(&mut self) -> Option<(Token, bool)> {
         let scope = self.scope();
         while self.is(b'@') {
             self.annotation();
         }
-        if self.is(b'(') && closer == b'(' {
-            // `fun (Taxon).name()` is rare; `fun(taxon: Taxon) = …` has no name.
-            return None;
+        let mut extends = false;
+        if self.is(b'(') {
+            // `fun ((Taxon) -> Bed).plant()`; without a dot behind the parenthesis the function has no name.
+            if !self.dot_behind_parenthesis() {
+                return None;
+            }
+            self.type_reference(scope);
+            while self.is(b'?') || self.is(b'.') {
+                self.advance();
+            }
+            extends = true;
         }
         let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
         let mut last = None;
@@ -337,12 +344,28 @@ impl Reader<'_, '_> {
             self.advance();
         }
         let last = last?;
-        let extends = chain.length > 1;
-        if extends {
+        if chain.length > 1 {
+            extends = true;
             chain.length -= 1;
             self.record_type(&chain, scope);
         }
         Some((last, extends))
+    }
+
+    /// Whether a dot follows the parenthesis that closes the one here.
+    fn dot_behind_parenthesis(&self) -> bool {
+        let mut cursor = self.tokens.cursor;
+        let mut depth = 1usize;
+        while depth > 0 {
+            match cursor.peek(0) {
+                b'(' => depth += 1,
+                b')' => depth -= 1,
+                0 | b'{' | b'}' | b';' | b'=' => return false,
+                _ => {}
+            }
+            cursor.at += 1;
+        }
+        cursor.peek(0) == b'.' || cursor.peek(0) == b'?' && cursor.peek(1) == b'.'
     }
 
     /// Reads `val Receiver.name` or the names of `val (a, b)`.
@@ -353,10 +376,7 @@ impl Reader<'_, '_> {
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
-        if self.is(b'(') {
-            return;
-        }
-        let Some((name, extends)) = self.receiver_and_name(b':') else { return };
+        let Some((name, extends)) = self.receiver_and_name() else { return };
         if frame.depth > 0 {
             return;
         }
