@@ -82,6 +82,8 @@ impl Token {
 pub struct Tokens<'t> {
     /// Where the next token is looked for.
     pub cursor: Cursor<'t>,
+    /// The token that was read last; written in place, because copying it at every token takes long.
+    pub token: Token,
     /// Documentation comments (`/** … */`) passed since the list was last emptied, where wanted.
     pub documentation: Vec<Span>,
     /// Whether they are wanted.
@@ -98,30 +100,53 @@ impl<'t> Tokens<'t> {
     /// At the start of `text`.
     pub fn new(text: &'t [u8], lexis: &'static Lexis, keep_documentation: bool) -> Self {
         let cursor = Cursor::new(text);
-        Self { cursor, documentation: Vec::new(), keep_documentation, holes: Vec::new(), lexis }
+        let token = Token { kind: Kind::End, name: Name(0), span: Span::new(0, 0) };
+        Self { cursor, token, documentation: Vec::new(), keep_documentation, holes: Vec::new(), lexis }
     }
 
-    /// The next token.
+    /// Goes to the next token.
     #[inline]
-    pub fn token(&mut self) -> Token {
+    pub fn advance(&mut self) {
         loop {
             self.cursor.skip_blanks();
             let start = self.cursor.at;
             if self.cursor.done() {
-                return plain(Kind::End, start, start);
+                return self.set(Kind::End, start);
             }
             let byte = self.cursor.text[start];
             match class(byte) {
                 ByteClass::Letter => return self.word(),
                 ByteClass::Digit => return self.number(),
-                ByteClass::Special | ByteClass::Mark if self.comment(byte) => {}
+                ByteClass::Mark if byte != b'`' => {
+                    self.cursor.at += 1;
+                    return self.set(Kind::Mark(byte), start);
+                }
+                _ if self.comment(byte) => {}
                 _ => return self.other(byte, start),
             }
         }
     }
 
+    /// The token after the current one, without any effect.
+    pub fn peek(&mut self) -> Token {
+        let (cursor, token, keep) = (self.cursor, self.token, self.keep_documentation);
+        let holes = std::mem::take(&mut self.holes);
+        self.keep_documentation = false;
+        self.advance();
+        let next = std::mem::replace(&mut self.token, token);
+        self.keep_documentation = keep;
+        (self.cursor, self.holes) = (cursor, holes);
+        next
+    }
+
     #[inline]
-    fn word(&mut self) -> Token {
+    fn set(&mut self, kind: Kind, start: usize) {
+        self.token.kind = kind;
+        self.token.span = Span::new(start, self.cursor.at);
+    }
+
+    #[inline]
+    fn word(&mut self) {
         let start = self.cursor.at;
         let mut name = self.cursor.name();
         if self.lexis.dollar_in_names && self.cursor.peek(0) == b'$' {
@@ -131,10 +156,11 @@ impl<'t> Tokens<'t> {
             }
             name = Name::new(&self.cursor.text[start..self.cursor.at]);
         }
-        Token { kind: Kind::Word, name, span: Span::new(start, self.cursor.at) }
+        self.token.name = name;
+        self.set(Kind::Word, start);
     }
 
-    fn number(&mut self) -> Token {
+    fn number(&mut self) {
         let start = self.cursor.at;
         loop {
             self.cursor.word();
@@ -145,7 +171,7 @@ impl<'t> Tokens<'t> {
             if digit && (mark == b'.' || matches!(mark, b'+' | b'-') && last == b'e' && !hexadecimal) {
                 self.cursor.at += 1;
             } else {
-                return plain(Kind::Number, start, self.cursor.at);
+                return self.set(Kind::Number, start);
             }
         }
     }
@@ -188,42 +214,43 @@ impl<'t> Tokens<'t> {
         }
     }
 
-    fn other(&mut self, byte: u8, start: usize) -> Token {
+    fn other(&mut self, byte: u8, start: usize) {
         match byte {
             b'"' => {
                 self.holes.clear();
                 self.text(0);
-                plain(Kind::Text, start, self.cursor.at)
+                self.set(Kind::Text, start);
             }
             b'\'' => {
                 self.quoted(b'\'');
-                plain(Kind::Text, start, self.cursor.at)
+                self.set(Kind::Text, start);
             }
             b'`' if self.lexis.quoted_names => self.quoted_name(start),
-            b'$' if self.lexis.dollar_in_names && !self.lexis.holes => {
+            b'$' if self.lexis.dollar_in_names => {
                 self.cursor.at += 1;
                 self.cursor.word();
-                let name = Name::new(&self.cursor.text[start..self.cursor.at]);
-                Token { kind: Kind::Word, name, span: Span::new(start, self.cursor.at) }
+                self.token.name = Name::new(&self.cursor.text[start..self.cursor.at]);
+                self.set(Kind::Word, start);
             }
             _ => {
                 self.cursor.at += 1;
-                plain(Kind::Mark(byte), start, start + 1)
+                self.set(Kind::Mark(byte), start);
             }
         }
     }
 
-    fn quoted_name(&mut self, start: usize) -> Token {
+    fn quoted_name(&mut self, start: usize) {
         let rest = &self.cursor.text[start + 1..self.cursor.end];
         match memchr2(b'`', b'\n', rest) {
             Some(length) if rest[length] == b'`' => {
                 self.cursor.at = start + length + 2;
-                let span = Span::new(start + 1, start + 1 + length);
-                Token { kind: Kind::Word, name: Name::new(&rest[..length]), span }
+                self.token.kind = Kind::Word;
+                self.token.name = Name::new(&rest[..length]);
+                self.token.span = Span::new(start + 1, start + 1 + length);
             }
             _ => {
                 self.cursor.at += 1;
-                plain(Kind::Mark(b'`'), start, start + 1)
+                self.set(Kind::Mark(b'`'), start);
             }
         }
     }
@@ -339,10 +366,6 @@ impl<'t> Tokens<'t> {
             self.cursor.at += 1;
         }
     }
-}
-
-fn plain(kind: Kind, start: usize, end: usize) -> Token {
-    Token { kind, name: Name(0), span: Span::new(start, end) }
 }
 
 /// The words of a language by hash, for one look-up; `W` says what a word does.

@@ -12,7 +12,7 @@ impl Reader<'_, '_> {
         while self.frames.len() == base {
             let top = base - 1;
             let frame = &mut self.frames[top];
-            match self.token.kind {
+            match self.tokens.token.kind {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
@@ -59,7 +59,7 @@ impl Reader<'_, '_> {
 
     #[inline]
     fn code_token(&mut self) {
-        match self.token.kind {
+        match self.tokens.token.kind {
             Kind::Word if self.word == Word::None => self.code_identifier(),
             Kind::Word => self.code_word(),
             Kind::Mark(b'@') => {
@@ -73,7 +73,7 @@ impl Reader<'_, '_> {
                     self.type_arguments(scope);
                 }
                 // `outer.new Inner()` is read as if it were `new Inner()`
-                if self.token.is_word() && self.word != Word::New {
+                if self.tokens.token.is_word() && self.word != Word::New {
                     self.advance();
                 }
             }
@@ -81,7 +81,7 @@ impl Reader<'_, '_> {
                 self.advance();
                 if self.is(b':') {
                     self.advance();
-                    if self.token.is_word() {
+                    if self.tokens.token.is_word() {
                         self.advance();
                     }
                 }
@@ -190,7 +190,7 @@ impl Reader<'_, '_> {
     /// Notes the local that is declared here, if one is.
     fn local(&mut self) {
         if self.is_name() {
-            self.locals.push(self.token.name);
+            self.locals.push(self.tokens.token.name);
             self.advance();
         }
     }
@@ -233,7 +233,7 @@ impl Reader<'_, '_> {
 
     /// Whether the name just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket... x`.
     fn declares(&mut self, chain: &Chain) -> bool {
-        match self.token.kind {
+        match self.tokens.token.kind {
             Kind::Word => self.is_name() || self.word == Word::This && chain.length > 0 && chain.generic,
             Kind::Mark(b'[') => self.peek().0.is(b']'),
             Kind::Mark(b'.') => self.tokens.cursor.peek(0) == b'.',
@@ -282,7 +282,8 @@ impl Reader<'_, '_> {
         let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, generic: false };
         loop {
             let at = chain.length.min(LONGEST_CHAIN - 1);
-            chain.links[at] = ChainLink { name: self.token.name, arity: 0, span: self.token.span };
+            chain.links[at] =
+                ChainLink { name: self.tokens.token.name, arity: 0, span: self.tokens.token.span };
             chain.length = at + 1;
             self.advance();
             if self.is(b'<') && (types || opens_type_arguments(self.tokens.cursor)) {
@@ -364,7 +365,7 @@ impl Reader<'_, '_> {
         self.advance();
         self.depth += 1;
         loop {
-            match (self.token.kind, self.word) {
+            match (self.tokens.token.kind, self.word) {
                 (Kind::Mark(b'>'), _) => {
                     self.advance();
                     break;

@@ -25,7 +25,7 @@ impl Reader<'_, '_> {
         self.parameters.clear();
         let modifiers = self.modifiers();
         let frame = self.frame();
-        match (self.token.kind, self.word) {
+        match (self.tokens.token.kind, self.word) {
             (Kind::Mark(b'}'), _) => self.close(),
             (Kind::Mark(b'{'), _) => {
                 self.push(FrameKind::Block, frame.scope, frame.declaration);
@@ -57,7 +57,7 @@ impl Reader<'_, '_> {
 
     fn close(&mut self) {
         let frame = self.frame();
-        let end = self.token.end();
+        let end = self.tokens.token.end();
         if frame.kind != FrameKind::File {
             self.recorder.close_scope(frame.scope, end);
             if let Some(declared) = self.recorder.facts().declarations.get_mut(frame.declaration as usize) {
@@ -69,7 +69,7 @@ impl Reader<'_, '_> {
     }
 
     fn modifiers(&mut self) -> Modifiers {
-        let at = self.token.start();
+        let at = self.tokens.token.start();
         let mut modifiers = Modifiers { start: at, word: at, access: None, is_static: false };
         loop {
             let word = self.word;
@@ -92,13 +92,13 @@ impl Reader<'_, '_> {
                 _ if self.is(b'@') && self.peek().1 != Word::Interface => {
                     let scope = self.scope();
                     self.annotation(scope);
-                    modifiers.word = self.token.start();
+                    modifiers.word = self.tokens.token.start();
                     continue;
                 }
                 _ => return modifiers,
             };
             if let Some(access) = access {
-                modifiers.access = Some((access, self.token.span));
+                modifiers.access = Some((access, self.tokens.token.span));
             }
             self.advance();
         }
@@ -117,7 +117,7 @@ impl Reader<'_, '_> {
         }
         let mut depth = 0usize;
         loop {
-            match self.token.kind {
+            match self.tokens.token.kind {
                 Kind::End => return,
                 Kind::Mark(b'(') => depth += 1,
                 Kind::Mark(b')') => {
@@ -145,21 +145,21 @@ impl Reader<'_, '_> {
     }
 
     fn begins_record(&mut self) -> bool {
-        let (next, word) = self.peek();
-        let cursor = self.tokens.cursor;
-        self.tokens.token();
-        let after = self.tokens.token();
-        self.tokens.cursor = cursor;
-        next.is_word() && !word.reserved() && (after.is(b'(') || after.is(b'<'))
+        let (cursor, token) = (self.tokens.cursor, self.tokens.token);
+        self.tokens.advance();
+        let next = self.tokens.token;
+        let after = self.tokens.peek();
+        (self.tokens.cursor, self.tokens.token) = (cursor, token);
+        next.is_word() && !self.words.get(&next).reserved() && (after.is(b'(') || after.is(b'<'))
     }
 
     fn package(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         self.advance();
         if !self.is_name() {
             return;
         }
-        let name_start = self.token.start();
+        let name_start = self.tokens.token.start();
         let chain = self.chain(0, true);
         let name =
             Span::new(name_start, chain.links().last().map_or(name_start, |link| link.span.end as usize));
@@ -177,7 +177,7 @@ impl Reader<'_, '_> {
     }
 
     fn import(&mut self) {
-        let (start, scope) = (self.token.start(), self.scope());
+        let (start, scope) = (self.tokens.token.start(), self.scope());
         self.advance();
         let is_static = self.word == Word::Static;
         if is_static {
@@ -186,13 +186,15 @@ impl Reader<'_, '_> {
         if !self.is_name() {
             return;
         }
-        let target_start = self.token.start();
+        let target_start = self.tokens.token.start();
         let chain = self.chain(scope, true);
         let mut links = chain.links();
         let Some(last) = links.last() else { return };
         let target_end = last.span.end as usize;
         let star = self.is(b'.');
-        while !matches!(self.token.kind, Kind::Mark(b';' | b'}') | Kind::End) && self.word != Word::Import {
+        while !matches!(self.tokens.token.kind, Kind::Mark(b';' | b'}') | Kind::End)
+            && self.word != Word::Import
+        {
             self.advance();
         }
         let kind = match (is_static, star) {
@@ -204,7 +206,7 @@ impl Reader<'_, '_> {
                 ImportKind::Member(last.name)
             }
         };
-        let end = if self.is(b';') { self.token.end() } else { target_end };
+        let end = if self.is(b';') { self.tokens.token.end() } else { target_end };
         if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
             let target_span = Span::new(target_start, target_end);
             let text = String::from_utf8_lossy(target_span.of(self.text)).into();
@@ -215,17 +217,17 @@ impl Reader<'_, '_> {
 
     /// Reads `module name { … }`: services and their providers are used.
     fn module_description(&mut self) {
-        while !matches!(self.token.kind, Kind::Mark(b'{' | b';') | Kind::End) {
+        while !matches!(self.tokens.token.kind, Kind::Mark(b'{' | b';') | Kind::End) {
             self.advance();
         }
         let mut statement = Name(0);
-        while !matches!(self.token.kind, Kind::Mark(b'}') | Kind::End) {
+        while !matches!(self.tokens.token.kind, Kind::Mark(b'}') | Kind::End) {
             self.advance();
-            if !self.token.is_word() {
+            if !self.tokens.token.is_word() {
                 continue;
             }
-            statement = self.token.name;
-            while !matches!(self.token.kind, Kind::Mark(b';' | b'}') | Kind::End) {
+            statement = self.tokens.token.name;
+            while !matches!(self.tokens.token.kind, Kind::Mark(b';' | b'}') | Kind::End) {
                 self.advance();
                 if self.is_name() && [Name::new(b"uses"), Name::new(b"provides")].contains(&statement) {
                     let chain = self.chain(0, true);
@@ -242,7 +244,7 @@ impl Reader<'_, '_> {
             return;
         }
         let frame = self.frame();
-        let (name, name_span) = (self.token.name, self.token.span);
+        let (name, name_span) = (self.tokens.token.name, self.tokens.token.span);
         let text = String::from_utf8_lossy(name_span.of(self.text)).into_owned();
         self.recorder.facts().texts.add(&text);
         self.advance();
@@ -259,7 +261,7 @@ impl Reader<'_, '_> {
             scope: frame.scope,
             body: u32::MAX,
             name_span,
-            span: Span::new(modifiers.start, self.token.end()),
+            span: Span::new(modifiers.start, self.tokens.token.end()),
             access_span,
         });
         let body = self.open_type(frame.scope, declaration, modifiers.start);
@@ -306,11 +308,11 @@ impl Reader<'_, '_> {
     /// Reads `<T extends Taxon & Named, U>`, of a type where `owner` is given, else of a method.
     pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
         self.advance();
-        while !matches!(self.token.kind, Kind::Mark(b'>' | b'(' | b'{' | b';') | Kind::End) {
+        while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'(' | b'{' | b';') | Kind::End) {
             if self.is(b'@') {
                 self.annotation(scope);
             } else if self.is_name() {
-                let name = self.token.name;
+                let name = self.tokens.token.name;
                 match owner {
                     Some(owner) => self.recorder.member(Member {
                         owner,
@@ -353,7 +355,7 @@ impl Reader<'_, '_> {
         if !self.is_name() {
             return;
         }
-        let (name, type_name) = (self.token.name, Name(0));
+        let (name, type_name) = (self.tokens.token.name, Name(0));
         self.advance();
         if self.is(b'(') {
             return self.after_parameters(frame);
@@ -391,8 +393,8 @@ impl Reader<'_, '_> {
     /// Reads `(final Taxon taxon, int... counts)`; the names are fields of `record` where that is given.
     fn parameter_list(&mut self, scope: u32, record: Option<u32>) {
         self.advance();
-        while !matches!(self.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
-            let at = self.token.start();
+        while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
+            let at = self.tokens.token.start();
             if self.word == Word::Modifier {
                 self.advance();
                 continue;
@@ -402,17 +404,17 @@ impl Reader<'_, '_> {
                 if self.is(b'@') { self.annotation(scope) } else { self.advance() }
             }
             if self.is_name() {
-                self.locals.push(self.token.name);
+                self.locals.push(self.tokens.token.name);
                 if let Some(owner) = record {
-                    let name = self.token.name;
+                    let name = self.tokens.token.name;
                     let type_name = Name(0);
                     self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name });
                 }
             }
-            while !matches!(self.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
+            while !matches!(self.tokens.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
                 self.advance();
             }
-            if self.is(b',') || self.token.start() == at {
+            if self.is(b',') || self.tokens.token.start() == at {
                 self.advance();
             }
         }
@@ -425,7 +427,7 @@ impl Reader<'_, '_> {
     pub(super) fn constant(&mut self) {
         self.locals.clear();
         let frame = self.frame();
-        match self.token.kind {
+        match self.tokens.token.kind {
             Kind::Mark(b'}') => self.close(),
             Kind::Mark(b';') => {
                 if let Some(frame) = self.frames.last_mut() {
@@ -441,7 +443,7 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(b'{') => self.anonymous_body(None),
             Kind::Word if self.is_name() => {
-                let name = self.token.name;
+                let name = self.tokens.token.name;
                 let (kind, type_name) = (MemberKind::Static, Name(0));
                 self.recorder.member(Member { owner: frame.declaration, name, kind, type_name });
                 self.advance();
@@ -453,7 +455,7 @@ impl Reader<'_, '_> {
     /// Opens the body of a class without a name; the current token is its brace.
     pub(super) fn anonymous_body(&mut self, base: Option<u32>) {
         let frame = self.frame();
-        let at = self.token.span;
+        let at = self.tokens.token.span;
         self.anonymous += 1;
         let declaration = self.recorder.declare(Declaration {
             name: Name::new(format!("{{anonymous {}}}", self.anonymous).as_bytes()),
@@ -478,7 +480,7 @@ impl Reader<'_, '_> {
 
     /// A type that is declared among statements.
     pub(super) fn local_type(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         let modifiers = Modifiers { start, word: start, access: None, is_static: false };
         let kind = match self.word {
             Word::Interface => DeclarationKind::Interface,

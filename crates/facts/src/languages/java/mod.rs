@@ -155,7 +155,6 @@ impl Chain {
 
 struct Reader<'t, 'r> {
     tokens: Tokens<'t>,
-    token: Token,
     word: Word,
     words: &'static Words<Word>,
     text: &'t [u8],
@@ -176,10 +175,8 @@ struct Reader<'t, 'r> {
 impl<'t, 'r> Reader<'t, 'r> {
     fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
         let tokens = Tokens::new(text, &LEXIS, recorder.options().weak);
-        let nothing = Token { kind: Kind::End, name: Name(0), span: Span::new(0, 0) };
         let mut reader = Self {
             tokens,
-            token: nothing,
             word: Word::None,
             words: &WORDS,
             text,
@@ -198,15 +195,18 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn run(&mut self) {
-        while self.token.kind != Kind::End {
-            let (at, depth) = (self.token.start(), self.frames.len());
+        while self.tokens.token.kind != Kind::End {
+            let (at, depth) = (self.tokens.token.start(), self.frames.len());
             match self.frame().kind {
                 FrameKind::File | FrameKind::Members => self.member(),
                 FrameKind::Constants => self.constant(),
                 FrameKind::Block | FrameKind::Statement | FrameKind::Arguments => self.code(),
             }
             // Whatever was odd about this token, the next one is read.
-            if self.token.start() == at && self.frames.len() == depth && self.token.kind != Kind::End {
+            if self.tokens.token.start() == at
+                && self.frames.len() == depth
+                && self.tokens.token.kind != Kind::End
+            {
                 self.advance();
             }
         }
@@ -236,9 +236,11 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     #[inline]
     fn advance(&mut self) {
-        self.before = [(self.token.kind, self.word), self.before[0]];
-        self.token = self.tokens.token();
-        self.word = self.words.get(&self.token);
+        self.before = [(self.tokens.token.kind, self.word), self.before[0]];
+        self.tokens.advance();
+        let token = &self.tokens.token;
+        let may_be_word = token.is_word() && self.text[token.start()].is_ascii_lowercase();
+        self.word = if may_be_word { self.words.get(token) } else { Word::None };
         if !self.tokens.documentation.is_empty() {
             self.documentation();
         }
@@ -246,20 +248,16 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     /// The token after the current one, without any effect.
     fn peek(&mut self) -> (Token, Word) {
-        let (cursor, keep) = (self.tokens.cursor, self.tokens.keep_documentation);
-        self.tokens.keep_documentation = false;
-        let token = self.tokens.token();
-        self.tokens.cursor = cursor;
-        self.tokens.keep_documentation = keep;
+        let token = self.tokens.peek();
         (token, self.words.get(&token))
     }
 
     fn is_name(&self) -> bool {
-        self.token.is_word() && !self.word.reserved()
+        self.tokens.token.is_word() && !self.word.reserved()
     }
 
     fn is(&self, mark: u8) -> bool {
-        self.token.is(mark)
+        self.tokens.token.is(mark)
     }
 
     /// Notes what `{@link …}`, `@see`, `@throws` and their like mention.

@@ -8,7 +8,7 @@ use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind,
 impl Reader<'_, '_> {
     /// Reads one token with what belongs to it. Always goes on.
     pub(super) fn code_token(&mut self) {
-        match self.token.kind {
+        match self.tokens.token.kind {
             Kind::Word => self.code_word(),
             Kind::Text => self.holes(),
             Kind::Mark(b'{') => {
@@ -34,7 +34,7 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(b'.') => {
                 self.advance();
-                if self.token.is_word() {
+                if self.tokens.token.is_word() {
                     self.advance(); // a member's name
                     if self.is(b'<') && opens_type_arguments(self.tokens.cursor) {
                         let scope = self.scope();
@@ -55,7 +55,7 @@ impl Reader<'_, '_> {
 
     fn close(&mut self) {
         let frame = self.frame();
-        let end = self.token.end();
+        let end = self.tokens.token.end();
         if self.frames.len() > 1 {
             self.frames.pop();
             if frame.kind == FrameKind::Members {
@@ -74,7 +74,7 @@ impl Reader<'_, '_> {
         self.advance();
         if self.is(b':') {
             self.advance();
-            if self.token.is_word() {
+            if self.tokens.token.is_word() {
                 self.advance();
             }
         } else if !elvis {
@@ -95,7 +95,7 @@ impl Reader<'_, '_> {
             self.tokens.cursor.end = hole.end as usize;
             let frames = self.frames.len();
             self.advance();
-            while self.token.kind != Kind::End {
+            while self.tokens.token.kind != Kind::End {
                 // What a hole opens it closes, and it closes nothing else.
                 if self.is(b'}') && self.frames.len() <= frames {
                     self.advance();
@@ -154,7 +154,7 @@ impl Reader<'_, '_> {
     /// A constant of an enumeration; its arguments and body are read as code.
     fn constant(&mut self) {
         let owner = self.frame().declaration;
-        let (name, kind) = (self.token.name, MemberKind::Static);
+        let (name, kind) = (self.tokens.token.name, MemberKind::Static);
         self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
         self.advance();
     }
@@ -197,7 +197,7 @@ impl Reader<'_, '_> {
     /// Adds the current token to `chain` and goes on.
     pub(super) fn link(&mut self, chain: &mut Chain) {
         let at = chain.length.min(LONGEST_CHAIN - 1);
-        chain.links[at] = ChainLink { name: self.token.name, arity: 0, span: self.token.span };
+        chain.links[at] = ChainLink { name: self.tokens.token.name, arity: 0, span: self.tokens.token.span };
         chain.length = at + 1;
         self.advance();
     }
@@ -224,12 +224,12 @@ impl Reader<'_, '_> {
     /// Reads `@Name(…)`, `@file:Name(…)`, `@[A B]`; arguments are read as code. A label's `@` stands behind a word.
     pub(super) fn annotation(&mut self) {
         let labelled = self.before.0 == Kind::Word && {
-            let at = self.token.start();
+            let at = self.tokens.token.start();
             at > 0 && in_word(self.text[at - 1])
         };
         self.advance();
         if labelled {
-            if self.token.is_word() {
+            if self.tokens.token.is_word() {
                 self.advance(); // `return@name`
             }
             return;
@@ -237,11 +237,11 @@ impl Reader<'_, '_> {
         if self.is(b'[') {
             return; // the names in brackets are read as code
         }
-        if self.token.is_word() && self.behind() == b':' {
-            let is_file = self.token.span.of(self.text) == b"file";
+        if self.tokens.token.is_word() && self.behind() == b':' {
+            let is_file = self.tokens.token.span.of(self.text) == b"file";
             self.advance();
             self.advance();
-            if is_file && self.token.span.of(self.text) == b"JvmName" && self.peek().0.is(b'(') {
+            if is_file && self.tokens.token.span.of(self.text) == b"JvmName" && self.peek().0.is(b'(') {
                 self.advance();
                 let (text, _) = self.peek();
                 let span = text.span;
@@ -331,8 +331,8 @@ impl Reader<'_, '_> {
 
     fn skip_parentheses(&mut self) {
         let mut depth = 0usize;
-        while self.token.kind != Kind::End {
-            match self.token.kind {
+        while self.tokens.token.kind != Kind::End {
+            match self.tokens.token.kind {
                 Kind::Mark(b'(') => depth += 1,
                 Kind::Mark(b')') => depth -= 1,
                 _ => {}
@@ -347,14 +347,14 @@ impl Reader<'_, '_> {
     /// Reads `(name: Type, Other)` of a function's type, or a type in parentheses.
     fn parameters_of_type(&mut self, scope: u32) {
         self.advance();
-        while !matches!(self.token.kind, Kind::Mark(b')' | b'}' | b'{' | b';' | b'=') | Kind::End) {
-            let at = self.token.start();
+        while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'}' | b'{' | b';' | b'=') | Kind::End) {
+            let at = self.tokens.token.start();
             if self.is_name() && self.peek().0.is(b':') {
                 self.advance();
                 self.advance();
             }
             self.type_reference(scope);
-            if self.is(b',') || self.token.start() == at {
+            if self.is(b',') || self.tokens.token.start() == at {
                 self.advance();
             }
         }
@@ -376,8 +376,8 @@ impl Reader<'_, '_> {
     pub(super) fn type_arguments(&mut self, scope: u32) {
         self.advance();
         loop {
-            let at = self.token.start();
-            match self.token.kind {
+            let at = self.tokens.token.start();
+            match self.tokens.token.kind {
                 Kind::Mark(b'>') => return self.advance(),
                 Kind::Mark(b',' | b'*') => self.advance(),
                 Kind::Word if self.word == Word::In => self.advance(),
@@ -386,7 +386,7 @@ impl Reader<'_, '_> {
                 }
                 _ => return,
             }
-            if self.token.start() == at {
+            if self.tokens.token.start() == at {
                 self.advance();
             }
         }

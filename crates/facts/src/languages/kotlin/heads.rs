@@ -9,12 +9,12 @@ use ferngate_model::{
 
 impl Reader<'_, '_> {
     pub(super) fn package(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         self.advance();
         if !self.is_name() {
             return;
         }
-        let name_start = self.token.start();
+        let name_start = self.tokens.token.start();
         let chain = self.names();
         let name_end = chain.links().last().map_or(name_start, |link| link.span.end as usize);
         let path = chain.links().iter().map(|link| {
@@ -33,7 +33,7 @@ impl Reader<'_, '_> {
     /// Reads names and dots alone.
     fn names(&mut self) -> Chain {
         let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
-        while self.token.is_word() {
+        while self.tokens.token.is_word() {
             self.link(&mut chain);
             if !self.is(b'.') {
                 break;
@@ -45,12 +45,12 @@ impl Reader<'_, '_> {
 
     /// Reads `import a.b.Name`, `import a.b.Name as Other` or `import a.b.*`.
     pub(super) fn import(&mut self) {
-        let (start, scope) = (self.token.start(), self.scope());
+        let (start, scope) = (self.tokens.token.start(), self.scope());
         self.advance();
         if !self.is_name() {
             return;
         }
-        let target_start = self.token.start();
+        let target_start = self.tokens.token.start();
         let chain = self.names();
         let links = chain.links();
         let Some(last) = links.last().copied() else { return };
@@ -59,11 +59,11 @@ impl Reader<'_, '_> {
         let mut name = last.name;
         let star = self.is(b'*');
         if star {
-            end = self.token.end();
+            end = self.tokens.token.end();
             self.advance();
         } else if self.word == Word::As {
             self.advance();
-            (name, end) = (self.token.name, self.token.end());
+            (name, end) = (self.tokens.token.name, self.tokens.token.end());
             self.advance();
         }
         let span = Span::new(start, end);
@@ -112,7 +112,7 @@ impl Reader<'_, '_> {
 
     /// Reads `class Name<T>(val taxon: Taxon) : Base(taxon), Named by taxon where T : Any`, up to its brace.
     pub(super) fn class(&mut self, is_enum: bool) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         let kind = match self.word {
             Word::Interface => DeclarationKind::Interface,
             _ if is_enum => DeclarationKind::Enum,
@@ -122,7 +122,7 @@ impl Reader<'_, '_> {
         let companion = self.before.1 == Word::Companion;
         self.advance();
         let declared = if self.is_name() && !(is_object && self.word == Word::By) {
-            let name = self.token;
+            let name = self.tokens.token;
             self.advance();
             self.declare(&name, kind, 0, start)
         } else if companion {
@@ -151,7 +151,7 @@ impl Reader<'_, '_> {
         if self.word == Word::Where {
             self.constraints();
         }
-        self.recorder.close_scope(body, self.token.end());
+        self.recorder.close_scope(body, self.tokens.token.end());
         if self.is(b'{') {
             self.push(FrameKind::Members, body, declared, kind == DeclarationKind::Enum);
             self.advance();
@@ -180,7 +180,7 @@ impl Reader<'_, '_> {
         self.push(FrameKind::Block, body, owner, false);
         let frames = self.frames.len();
         self.code_token(); // the parenthesis
-        while self.token.kind != Kind::End && self.frames.len() >= frames {
+        while self.tokens.token.kind != Kind::End && self.frames.len() >= frames {
             if self.frames.len() == frames && self.frame().depth == 0 {
                 break;
             }
@@ -196,7 +196,7 @@ impl Reader<'_, '_> {
 
     fn member(&mut self, owner: u32, kind: MemberKind) {
         if self.is_name() && owner != NO_DECLARATION {
-            let name = self.token.name;
+            let name = self.tokens.token.name;
             self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
         }
     }
@@ -232,7 +232,7 @@ impl Reader<'_, '_> {
         self.push(FrameKind::Block, scope, declaration, false);
         let frames = self.frames.len();
         self.code_token();
-        while self.token.kind != Kind::End
+        while self.tokens.token.kind != Kind::End
             && self.frames.len() >= frames
             && !(self.frames.len() == frames && self.frame().depth == 0)
         {
@@ -262,14 +262,14 @@ impl Reader<'_, '_> {
     /// Reads `<out T : Taxon, reified U>`, of a class where `owner` is given, else of a function.
     pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
         self.advance();
-        while !matches!(self.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
+        while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
             if self.is(b'@') {
                 self.annotation();
             } else if self.is(b':') {
                 self.advance();
                 self.type_reference(scope);
             } else if self.is_name() && !self.is_modifier() {
-                let name = self.token.name;
+                let name = self.tokens.token.name;
                 let kind = MemberKind::TypeParameter;
                 match owner {
                     Some(owner) => self.recorder.member(Member { owner, name, kind, type_name: Name(0) }),
@@ -287,7 +287,7 @@ impl Reader<'_, '_> {
 
     /// Reads `fun <T> Receiver.name` up to its parameters, which are read as code.
     pub(super) fn function(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         let frame = self.frame();
         self.advance();
         if self.word == Word::Interface {
@@ -329,8 +329,8 @@ impl Reader<'_, '_> {
         }
         let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
         let mut last = None;
-        while self.token.is_word() {
-            last = Some(self.token);
+        while self.tokens.token.is_word() {
+            last = Some(self.tokens.token);
             self.link(&mut chain);
             if self.is(b'<') {
                 self.type_arguments(scope);
@@ -370,7 +370,7 @@ impl Reader<'_, '_> {
 
     /// Reads `val Receiver.name` or the names of `val (a, b)`.
     pub(super) fn property(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         let frame = self.frame();
         self.advance();
         if self.is(b'<') {
@@ -391,12 +391,12 @@ impl Reader<'_, '_> {
 
     /// Reads `typealias Name<T> = Type` up to its type.
     pub(super) fn type_alias(&mut self) {
-        let start = self.token.start();
+        let start = self.tokens.token.start();
         self.advance();
         if !self.is_name() {
             return;
         }
-        let name = self.token;
+        let name = self.tokens.token;
         self.advance();
         self.declare(&name, DeclarationKind::Class, 0, start);
         let scope = self.scope();

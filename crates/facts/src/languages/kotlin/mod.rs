@@ -148,7 +148,6 @@ impl Chain {
 
 struct Reader<'t, 'r> {
     tokens: Tokens<'t>,
-    token: Token,
     word: Word,
     words: &'static Words<Word>,
     text: &'t [u8],
@@ -170,7 +169,6 @@ struct Reader<'t, 'r> {
 impl<'t, 'r> Reader<'t, 'r> {
     fn new(text: &'t [u8], recorder: &'r mut Recorder) -> Self {
         let tokens = Tokens::new(text, &LEXIS, recorder.options().weak);
-        let nothing = Token { kind: Kind::End, name: Name(0), span: Span::new(0, 0) };
         let file = Frame {
             kind: FrameKind::File,
             scope: 0,
@@ -180,7 +178,6 @@ impl<'t, 'r> Reader<'t, 'r> {
         };
         let mut reader = Self {
             tokens,
-            token: nothing,
             word: Word::None,
             words: &WORDS,
             text,
@@ -199,7 +196,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn run(&mut self) {
-        while self.token.kind != Kind::End {
+        while self.tokens.token.kind != Kind::End {
             self.code_token();
         }
         if self.has_facade {
@@ -223,9 +220,11 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     #[inline]
     fn advance(&mut self) {
-        self.before = (self.token.kind, self.word);
-        self.token = self.tokens.token();
-        self.word = self.words.get(&self.token);
+        self.before = (self.tokens.token.kind, self.word);
+        self.tokens.advance();
+        let token = &self.tokens.token;
+        let may_be_word = token.is_word() && self.text[token.start()].is_ascii_lowercase();
+        self.word = if may_be_word { self.words.get(token) } else { Word::None };
         if !self.tokens.documentation.is_empty() {
             self.documentation();
         }
@@ -233,22 +232,16 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     /// The token after the current one, without any effect.
     fn peek(&mut self) -> (Token, Word) {
-        let (cursor, keep) = (self.tokens.cursor, self.tokens.keep_documentation);
-        let holes = std::mem::take(&mut self.tokens.holes);
-        self.tokens.keep_documentation = false;
-        let token = self.tokens.token();
-        self.tokens.cursor = cursor;
-        self.tokens.keep_documentation = keep;
-        self.tokens.holes = holes;
+        let token = self.tokens.peek();
         (token, self.words.get(&token))
     }
 
     fn is_name(&self) -> bool {
-        self.token.is_word() && !self.word.reserved()
+        self.tokens.token.is_word() && !self.word.reserved()
     }
 
     fn is(&self, mark: u8) -> bool {
-        self.token.is(mark)
+        self.tokens.token.is(mark)
     }
 
     /// The byte right behind the current token.
