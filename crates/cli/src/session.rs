@@ -10,10 +10,14 @@ use ferngate_core::map::{MAP_FILE, Map, Modules, default_modules, nearest, read_
 use ferngate_core::resolve::{FileTie, World};
 use ferngate_facts::languages::LANGUAGES;
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions};
+use std::mem::ManuallyDrop;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 /// A project as read.
+///
+/// What was read and what it means are millions of small pieces, and the program ends right after its answer: they are
+/// left to the operating system, which takes them back at once.
 pub struct Session {
     /// Its root folder.
     pub root: PathBuf,
@@ -24,7 +28,7 @@ pub struct Session {
     /// Whether there is one.
     pub has_map: bool,
     /// What the files say.
-    pub project: ProjectFacts,
+    pub project: ManuallyDrop<ProjectFacts>,
     /// Whether mentions in comments and strings count as uses.
     pub weak: bool,
 }
@@ -32,7 +36,7 @@ pub struct Session {
 /// A project as understood.
 pub struct Meaning<'s> {
     /// Names and what they mean.
-    pub world: World<'s>,
+    pub world: ManuallyDrop<World<'s>>,
     /// Modules and their files.
     pub modules: Modules,
     /// Ties between files.
@@ -68,7 +72,7 @@ impl Session {
         let (map, has_map) = load_map(&map_path, common.map.is_some())?;
         let weak = common.weak;
         let options = ReadOptions { weak: options.weak || weak, ..options };
-        let project = read_files(ui, &root, &map, options);
+        let project = ManuallyDrop::new(read_files(ui, &root, &map, options));
         Ok(Self { root, map_path, map, has_map, project, weak })
     }
 
@@ -97,7 +101,7 @@ impl Session {
             count(ties.len() as u64, "tie between files", "ties between files"),
             begin.elapsed()
         ));
-        Ok(Meaning { world, modules, ties, graph, cycles })
+        Ok(Meaning { world: ManuallyDrop::new(world), modules, ties, graph, cycles })
     }
 
     /// Everything that is not as it should be.

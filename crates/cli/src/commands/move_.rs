@@ -9,6 +9,7 @@ use ferngate_core::moves::{Ground, MoveError, MoveOptions, MovePlan, Request, pl
 use ferngate_facts::languages::LANGUAGES;
 use ferngate_facts::manifests::{MANIFESTS, manifest_of};
 use ferngate_model::{ProjectPath, ReadOptions};
+use std::mem::ManuallyDrop;
 use std::path::PathBuf;
 use std::sync::Mutex;
 
@@ -90,9 +91,9 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
         exists: &|path| root.join(path.as_str()).exists(),
     };
     let options = MoveOptions { widen: args.widen, mentions: args.mentions };
-    let mut plan = plan_moves(project, &ground, &requests, options)?;
+    let mut plan = plan_moves(ManuallyDrop::into_inner(project), &ground, &requests, options)?;
     let seen = seen.into_inner().unwrap_or_default();
-    let project = std::mem::take(&mut plan.after);
+    let project = ManuallyDrop::new(std::mem::take(&mut plan.after));
     let after = Session { root, map_path, map, has_map, project, weak };
     let (opened, closed) = differences(ui, &after, &before);
     let title = requests.iter().map(title).collect::<Vec<_>>().join(", ");
