@@ -132,7 +132,7 @@ impl Ui {
     pub fn complain(&mut self, message: &str, hint: Option<&str>) {
         let _ = self.out.flush();
         let word = paint(self.color_err, Style::Bad, "error:");
-        let _ = writeln!(self.err, "{word} {}", clean(message));
+        let _ = writeln!(self.err, "{word} {}", clean_lines(message));
         if let Some(hint) = hint {
             self.hint(hint);
         }
@@ -141,7 +141,7 @@ impl Ui {
     /// What to do.
     pub fn hint(&mut self, hint: &str) {
         let word = paint(self.color_err, Style::Good, "help:");
-        let _ = writeln!(self.err, "{word} {}", clean(hint));
+        let _ = writeln!(self.err, "{word} {}", clean_lines(hint));
     }
 
     /// What is wrong at a place of a text.
@@ -149,7 +149,7 @@ impl Ui {
         let _ = self.out.flush();
         let word = paint(self.color_err, Style::Bad, "error:");
         let place = LineIndex::new(text).position(text, span.start);
-        let _ = writeln!(self.err, "{word} {}", clean(message));
+        let _ = writeln!(self.err, "{word} {}", clean_lines(message));
         let _ = writeln!(self.err, "  {path}:{}:{}", place.line, place.column);
         for line in snippet::lines(text, span, 0) {
             let _ = writeln!(self.err, "{line}");
@@ -177,6 +177,11 @@ fn paint(color: bool, style: Style, text: &str) -> String {
 
 /// `text` from a stranger's file with control bytes shown instead of sent, and tabs as blanks.
 pub fn clean(text: &str) -> String {
+    clean_lines(text).replace('\n', "\\n")
+}
+
+/// The same for texts of several lines.
+fn clean_lines(text: &str) -> String {
     let odd = |c: char| c.is_control() || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');
     if !text.contains(odd) {
         return text.to_owned();

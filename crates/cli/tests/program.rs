@@ -410,3 +410,158 @@ fn the_documents_name_every_finding_and_every_command() {
         assert!(root.join(path).is_file(), "{path}");
     }
 }
+
+#[test]
+fn a_type_does_not_fall_apart() {
+    let project = Project::demo();
+    let before = project.snapshot();
+    let answer = project.run(&["move", "--apply", "src/Mossgrove/Models/Batch.cs", "src/Mossgrove/Shop/"]);
+    assert_eq!(answer.status, 1, "{}", answer.all());
+    assert!(answer.out.contains("Mossgrove.Models.Batch would fall apart"), "{}", answer.out);
+    assert_eq!(project.snapshot(), before);
+}
+
+#[test]
+fn languages_that_are_only_read_are_not_moved() {
+    let project = Project::demo();
+    let before = project.snapshot();
+    for source in ["letters", "irrigation/soil", "letters/src/Letter.php"] {
+        let answer = project.run(&["move", "--apply", source, "elsewhere/"]);
+        assert_eq!(answer.status, 2, "{}", answer.all());
+        assert!(answer.err.contains("of which no move is known yet"), "{}", answer.err);
+        assert_eq!(project.snapshot(), before);
+    }
+}
+
+#[test]
+fn mentions_count_on_request_only() {
+    let project = Project::demo();
+    let plain = project.run(&["why", "letters-members", "letters"]);
+    assert!(plain.first_line().ends_with("may not use letters, and does not"), "{}", plain.all());
+    let weak = project.run(&["why", "letters-members", "letters", "--weak"]);
+    assert!(weak.first_line().ends_with("but does: 1 reference"), "{}", weak.all());
+    assert!(weak.out.contains("letters/src/Members/Register.php:10:28"), "{}", weak.all());
+}
+
+/// Modules by default: `name folder` each.
+fn default_modules(files: &[(&str, &str)]) -> Vec<String> {
+    let survey = Project::new(files).run(&["survey", "--json"]).json();
+    let row = |module: &serde_json::Value| {
+        format!("{} {}", module["module"].as_str().unwrap(), module["folder"].as_str().unwrap())
+    };
+    let mut found: Vec<String> = survey["modules"].as_array().unwrap().iter().map(row).collect();
+    found.sort();
+    found
+}
+
+#[test]
+fn modules_are_what_people_would_say() {
+    let class = "package x; class A { }";
+    let found = default_modules(&[
+        ("build.gradle", ""),
+        ("src/main/java/org/garden/beds/A.java", class),
+        ("src/main/java/org/garden/tools/A.java", class),
+        ("src/main/java/org/garden/App.java", class),
+        ("src/test/java/org/garden/beds/ATest.java", class),
+    ]);
+    assert_eq!(
+        found,
+        [
+            "beds src/main/java/org/garden/beds",
+            "garden src/main/java/org/garden",
+            "test src/test",
+            "tools src/main/java/org/garden/tools"
+        ]
+    );
+    let found = default_modules(&[
+        ("composer.json", "{ \"name\": \"garden/all\" }"),
+        ("src/Garden/Beds/composer.json", "{ \"name\": \"garden/beds\" }"),
+        ("src/Garden/Beds/Bed.php", "<?php class Bed { }"),
+        ("src/Garden/Tools/composer.json", "{ \"name\": \"garden/tools\" }"),
+        ("src/Garden/Tools/Tool.php", "<?php class Tool { }"),
+        ("src/Garden/Core/Deep/Core.php", "<?php class Core { }"),
+        ("tests/Beds/BedTest.php", "<?php class BedTest { }"),
+    ]);
+    assert_eq!(
+        found,
+        ["Core src/Garden/Core", "beds src/Garden/Beds", "tests tests", "tools src/Garden/Tools"]
+    );
+}
+
+#[test]
+fn families_of_languages_share_no_names() {
+    let project = Project::new(&[
+        ("a/Label.cs", "class Label { }"),
+        ("b/Label.java", "class Label { }"),
+        ("c/Label.php", "<?php class Label { }"),
+        ("d/Use.cs", "class Use { Label label; }"),
+        ("d/Use.java", "class Use { Label label; }"),
+        ("d/Use.php", "<?php class Use_ { public Label $label; }"),
+        ("d/Use.kt", "class Use2(val label: Label)"),
+    ]);
+    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
+    assert_eq!(
+        out,
+        "from,to,references\nd/Use.cs,a/Label.cs,1\nd/Use.java,b/Label.java,1\nd/Use.kt,b/Label.java,1\nd/Use.php,c/Label.php,1\n"
+    );
+}
+
+#[test]
+fn kotlin_and_java_see_each_other() {
+    let project = Project::new(&[
+        ("src/beds/Beds.kt", "package beds\nconst val LIMIT = 3\nfun plant(count: Int) = count\n"),
+        ("src/beds/Near.kt", "package beds\nfun near() = plant(LIMIT)\n"),
+        (
+            "src/far/Far.kt",
+            "package far\nimport beds.plant as put\nclass Far { fun plant(x: Int) = put(x) + plant(x) }\n",
+        ),
+        (
+            "src/app/App.java",
+            "package app;\nimport beds.BedsKt;\nclass App { int a = BedsKt.plant(far.Far.class.hashCode()); }\n",
+        ),
+        (
+            "src/far/Own.kt",
+            "package far\nimport app.*\nclass Own : Thread() { val a: App? = null; val plant = 3 }\n",
+        ),
+    ]);
+    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
+    let ties: Vec<&str> = out.lines().skip(1).map(|line| line.rsplit_once(',').unwrap().0).collect();
+    assert_eq!(
+        ties,
+        [
+            "src/app/App.java,src/beds/Beds.kt",
+            "src/app/App.java,src/far/Far.kt",
+            "src/beds/Near.kt,src/beds/Beds.kt",
+            "src/far/Far.kt,src/beds/Beds.kt",
+            "src/far/Own.kt,src/app/App.java",
+        ]
+    );
+}
+
+#[cfg(unix)]
+#[test]
+fn strange_trees_are_survived() {
+    let project = garden();
+    let long = format!(
+        "<?php class Long {{ {} }}",
+        "public function a(){return [1,'x',B::c($d)];} ".repeat(1_100_000)
+    );
+    project.write("letters/long.php", &long);
+    project.write("letters/deep.php", &format!("<?php {}", "foo(new A(function () { ".repeat(300_000)));
+    project.write(
+        "letters/Deep.java",
+        &format!("class Deep {{ Object o = {}", "new A(() -> { new B() { ".repeat(300_000)),
+    );
+    project.write("letters/Deep.kt", &format!("val a = {}", "foo(object : A { val x = \"${".repeat(100_000)));
+    project.write("letters/line\nbreak.php", "<?php class Broken { }");
+    project.write("letters/en.php/readme.txt", "a folder that is named like a file");
+    std::os::unix::fs::symlink("..", project.root().join("letters/loop")).unwrap();
+    std::os::unix::fs::symlink("nowhere", project.root().join("letters/gone.php")).unwrap();
+    let begin = std::time::Instant::now();
+    let answer = project.run(&["survey"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    assert!(answer.out.contains("PHP"), "{}", answer.all());
+    // Linear time: 50 MB in one line take seconds even in a build that is not optimized.
+    assert!(begin.elapsed().as_secs() < 60, "{:?}", begin.elapsed());
+    assert!(!answer.out.contains("line\nbreak"), "control characters are escaped: {}", answer.out);
+}

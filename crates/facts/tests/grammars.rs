@@ -79,13 +79,13 @@ fn ours(grammar: &Grammar, text: &[u8]) -> View {
         // `define` of PHP and the names that we make up are no declarations for a grammar.
         let spelled = !matches!(declared.kind, DeclarationKind::Anonymous | DeclarationKind::Facade);
         let constant = grammar.extension == "php" && declared.kind == DeclarationKind::Constant;
-        if spelled && !constant && declared.name_span.len() > 0 {
+        if spelled && !constant && !declared.name_span.is_empty() {
             view.declared.insert(place(declared.name_span));
         }
     }
     for scope in &facts.scopes {
         if let ScopeKind::Namespace { name, .. } = &scope.kind
-            && name.len() > 0
+            && !name.is_empty()
         {
             view.namespaces.insert(place(*name));
         }

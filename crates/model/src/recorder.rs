@@ -10,7 +10,12 @@ pub struct Recorder {
     options: ReadOptions,
     slots: Vec<Slot>,
     stamp: u32,
+    /// For each scope, how many are around it.
+    depths: Vec<u32>,
 }
+
+/// Types inside of more types than this are not entered: looking outwards from them would take too long.
+const DEEPEST_SCOPE: u32 = 200;
 
 #[derive(Clone, Copy, Debug, Default)]
 struct Slot {
@@ -45,6 +50,8 @@ impl Recorder {
         }
         let span = Span::new(0, length);
         self.facts.scopes.push(Scope { parent: 0, kind: ScopeKind::File, span });
+        self.depths.clear();
+        self.depths.push(0);
     }
 
     /// Ends the file and hands over its facts.
@@ -69,7 +76,13 @@ impl Recorder {
     pub fn open_scope(&mut self, parent: u32, kind: ScopeKind, start: usize) -> u32 {
         let span = Span::new(start, start);
         self.facts.scopes.push(Scope { parent, kind, span });
+        self.depths.push(self.depths.get(parent as usize).map_or(0, |depth| depth + 1));
         (self.facts.scopes.len() - 1) as u32
+    }
+
+    /// Whether nothing more shall be declared inside `scope`.
+    pub fn is_deepest(&self, scope: u32) -> bool {
+        self.depths.get(scope as usize).is_some_and(|depth| *depth >= DEEPEST_SCOPE)
     }
 
     /// States where a scope ends.

@@ -30,6 +30,8 @@ struct Past {
     imports: Vec<Vec<ImportMeant>>,
     import_entities: Vec<Vec<Option<EntityId>>>,
     first_declaration: Vec<(u32, u32)>,
+    /// Types that are declared in parts: each with its parts.
+    parts: Vec<(EntityId, Vec<(u32, u32)>)>,
     entity_texts: Vec<String>,
     entity_namespaces: Vec<String>,
     bases: Vec<Vec<EntityId>>,
@@ -174,6 +176,7 @@ fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
         imports: files.clone().map(imports).collect(),
         import_entities: files.clone().map(import_entities).collect(),
         first_declaration: table.entities.iter().map(|entity| entity.declarations[0]).collect(),
+        parts: parts(&world),
         entity_texts: (0..table.entities.len()).map(|at| table.entity_text(EntityId(at as u32))).collect(),
         entity_namespaces: (0..table.entities.len())
             .map(|at| text(table.namespace_of(EntityId(at as u32))))
@@ -184,6 +187,46 @@ fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
         namespaces,
         manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
         ownership: world.ownership,
+    }
+}
+
+/// The types of which several files declare a part each.
+fn parts(world: &World) -> Vec<(EntityId, Vec<(u32, u32)>)> {
+    let is_part = |(file, at): &(u32, u32)| {
+        let facts = world.project.files[*file as usize].facts.as_ref();
+        facts.is_some_and(|facts| facts.declarations[*at as usize].partial)
+    };
+    let entities = world.table.entities.iter().enumerate();
+    entities
+        .filter(|(_, entity)| entity.declarations.len() > 1 && entity.declarations.iter().all(is_part))
+        .map(|(at, entity)| (EntityId(at as u32), entity.declarations.clone()))
+        .collect()
+}
+
+/// A type must not fall apart: its parts of one project stay one type.
+fn keep_parts_together(
+    world: &World,
+    after: &ProjectFacts,
+    place: &[usize],
+    past: &Past,
+    texts: &Texts,
+    plan: &mut MovePlan,
+) {
+    for (entity, parts) in &past.parts {
+        let now = |(file, at): (u32, u32)| world.table.declared[place[file as usize]][at as usize];
+        let first = parts[0];
+        let torn = parts.iter().find(|part| {
+            past.ownership.together(first.0 as usize, part.0 as usize) && now(**part) != now(first)
+        });
+        if let Some(torn) = torn {
+            let name = &past.entity_texts[entity.index()];
+            let path = |file: u32| texts.old_path(&after.files[place[file as usize]].path);
+            plan.refusals.push(format!(
+                "{name} would fall apart: it is declared in parts in {} and {}; move them together",
+                path(first.0),
+                path(torn.0)
+            ));
+        }
     }
 }
 
@@ -338,6 +381,7 @@ fn follow_names(
         .iter()
         .map(|(file, declaration)| world.table.declared[place[*file as usize]][*declaration as usize])
         .collect();
+    keep_parts_together(&world, after, &place, past, texts, plan);
     let text: Vec<String> = entity.iter().map(|entity| world.table.entity_text(*entity)).collect();
     for (old, new) in entity.iter().enumerate() {
         let before = &past.entity_namespaces[old];

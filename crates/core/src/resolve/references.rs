@@ -326,12 +326,7 @@ impl Resolver<'_, '_> {
         }
         let calls = std::mem::take(&mut self.calls);
         let visible = self.visible_namespaces();
-        let mut served: Vec<NamespaceId> = self
-            .found
-            .references
-            .iter()
-            .map(|reference| self.world.table.namespace_of(reference.entity))
-            .collect();
+        let mut served = self.served_by_imports();
         for sure in [true, false] {
             for at in &calls {
                 let used = self.facts.uses[*at as usize];
@@ -354,8 +349,21 @@ impl Resolver<'_, '_> {
                     }
                 }
             }
-            served.extend(self.found.references.iter().map(|r| self.world.table.namespace_of(r.entity)));
+            served.extend(self.served_by_imports());
         }
+    }
+
+    /// The namespaces whose names the file uses as an import brings them: by themselves, and under no other name.
+    fn served_by_imports(&self) -> Vec<NamespaceId> {
+        let serves = |reference: &&Reference| {
+            let used = self.facts.uses[reference.used as usize];
+            reference.extension
+                || matches!(used.parent.get(), Ok(Root::Scope(_)))
+                    && used.context != Context::Import
+                    && !self.aliases.contains(&used.name)
+        };
+        let references = self.found.references.iter().filter(serves);
+        references.map(|reference| self.world.table.namespace_of(reference.entity)).collect()
     }
 
     /// All namespaces that some scope of the file sees, and whether only by an import.

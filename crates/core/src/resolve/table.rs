@@ -2,8 +2,8 @@
 
 use super::Ownership;
 use ferngate_model::{
-    DeclarationKind, FUNCTION, FileFacts, Language, MemberKind, NAMESPACE, Name, NameTexts, ProjectFacts,
-    ScopeKind,
+    CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
+    NameTexts, ProjectFacts, ScopeKind,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -266,6 +266,18 @@ impl Table {
                 }
             }
         }
+        // `using Sign = …; Sign Sign;`: a name that an import gives can be that of a value too.
+        let imports = facts().flat_map(|(_, facts)| facts.imports.iter().map(move |import| (facts, import)));
+        let aliases: FxHashSet<Name> = imports
+            .filter_map(|(facts, import)| match import.kind {
+                ImportKind::Alias(name) => {
+                    facts.uses.get(import.target as usize).map(|used| (name, used.arity))
+                }
+                _ => None,
+            })
+            .filter(|(_, arity)| !matches!(*arity, FUNCTION | CONSTANT))
+            .map(|(name, _)| name)
+            .collect();
         for (file, facts) in facts() {
             for member in &facts.members {
                 match member.kind {
@@ -279,7 +291,9 @@ impl Table {
                         }
                     }
                     MemberKind::Value | MemberKind::Static => {
-                        if self.candidates.contains_key(&member.name.mixed(0)) {
+                        if self.candidates.contains_key(&member.name.mixed(0))
+                            || aliases.contains(&member.name)
+                        {
                             let owner = self.declared[file][member.owner as usize];
                             self.values.insert((owner, member.name), member.type_name);
                         }

@@ -264,10 +264,10 @@ impl Reader<'_, '_> {
         if is_record && matches!(self.lexer.token.word, Word::Class | Word::Struct) {
             self.advance();
         }
-        if !self.lexer.token.is_identifier() {
+        let frame = self.frame();
+        if !self.lexer.token.is_identifier() || self.recorder.is_deepest(frame.scope) {
             return;
         }
-        let frame = self.frame();
         let (name, name_span) = (self.lexer.token.name, self.lexer.token.span());
         self.locals.clear();
         self.advance();

@@ -240,10 +240,10 @@ impl Reader<'_, '_> {
 
     fn type_declaration(&mut self, modifiers: Modifiers, kind: DeclarationKind) {
         self.advance();
-        if !self.is_name() {
+        let frame = self.frame();
+        if !self.is_name() || self.recorder.is_deepest(frame.scope) {
             return;
         }
-        let frame = self.frame();
         let (name, name_span) = (self.tokens.token.name, self.tokens.token.span);
         let text = String::from_utf8_lossy(name_span.of(self.text)).into_owned();
         self.recorder.facts().texts.add(&text);
@@ -455,6 +455,10 @@ impl Reader<'_, '_> {
     /// Opens the body of a class without a name; the current token is its brace.
     pub(super) fn anonymous_body(&mut self, base: Option<u32>) {
         let frame = self.frame();
+        if self.recorder.is_deepest(frame.scope) {
+            self.push(FrameKind::Block, frame.scope, frame.declaration);
+            return self.advance();
+        }
         let at = self.tokens.token.span;
         self.anonymous += 1;
         let declaration = self.recorder.declare(Declaration {

@@ -121,6 +121,9 @@ impl Reader<'_, '_> {
         let is_object = self.word == Word::Object;
         let companion = self.before.1 == Word::Companion;
         self.advance();
+        if self.recorder.is_deepest(self.scope()) {
+            return;
+        }
         let declared = if self.is_name() && !(is_object && self.word == Word::By) {
             let name = self.tokens.token;
             self.advance();

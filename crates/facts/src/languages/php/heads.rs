@@ -184,6 +184,9 @@ impl Reader<'_, '_> {
 
     fn class_body(&mut self, declaration: u32, start: usize) {
         let around = self.scope();
+        if self.recorder.is_deepest(around) {
+            return;
+        }
         let body = self.recorder.open_scope(around, ScopeKind::Type { declaration }, start);
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
             declared.body = body;
