@@ -25,25 +25,6 @@ fn judge_source(name: &str) -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/judges").join(name)
 }
 
-/// A copy of a part of this crate's own files, so that no map above counts.
-fn copied(folder: &str) -> Project {
-    let project = Project::new(&[]);
-    copy(&Path::new(env!("CARGO_MANIFEST_DIR")).join(folder), project.root());
-    project
-}
-
-fn copy(from: &Path, to: &Path) {
-    for entry in std::fs::read_dir(from).unwrap().flatten() {
-        let target = to.join(entry.file_name());
-        if entry.path().is_dir() {
-            std::fs::create_dir_all(&target).unwrap();
-            copy(&entry.path(), &target);
-        } else {
-            std::fs::copy(entry.path(), target).unwrap();
-        }
-    }
-}
-
 fn run(command: &mut Command) -> String {
     let output = command.output().unwrap();
     assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
@@ -122,8 +103,8 @@ fn java(root: &Path) -> Score {
 #[test]
 #[cfg_attr(not(has_javac), ignore = "needs javac")]
 fn java_shapes_are_understood_as_the_compiler_does() {
-    exact(&java(copied("tests/fixtures/java").root()));
-    exact(&java(copied("demo/mossgrove/irrigation").root()));
+    exact(&java(Project::copy_of("tests/fixtures/java").root()));
+    exact(&java(Project::copy_of("demo/mossgrove/irrigation").root()));
 }
 
 #[test]
@@ -165,8 +146,8 @@ fn php(root: &Path) -> Score {
 #[test]
 #[cfg_attr(not(all(has_php, has_php_parser)), ignore = "needs php and php-parser")]
 fn php_shapes_are_understood_as_a_parser_does() {
-    exact(&php(copied("tests/fixtures/php").root()));
-    exact(&php(copied("demo/mossgrove/letters").root()));
+    exact(&php(Project::copy_of("tests/fixtures/php").root()));
+    exact(&php(Project::copy_of("demo/mossgrove/letters").root()));
 }
 
 #[test]
@@ -192,7 +173,7 @@ fn sources(folder: &Path, found: &mut Vec<PathBuf>) {
 #[test]
 #[cfg_attr(not(all(has_mcs, has_cecil)), ignore = "needs mcs and Mono.Cecil")]
 fn csharp_of_the_demo_is_understood_as_the_compiler_does() {
-    let project = copied("demo/mossgrove");
+    let project = Project::copy_of("demo/mossgrove");
     let root = std::fs::canonicalize(project.root()).unwrap();
     let out = tempfile::tempdir().unwrap();
     let mut files = Vec::new();

@@ -142,6 +142,33 @@ pub struct Declaration {
     pub access_span: Span,
 }
 
+impl Declaration {
+    /// A public declaration without a body whose name stands in `name_span`, inside `span`.
+    pub fn public(
+        name: Name,
+        kind: DeclarationKind,
+        arity: u8,
+        scope: u32,
+        name_span: Span,
+        span: Span,
+    ) -> Self {
+        let before_name = Span::new(name_span.start as usize, name_span.start as usize);
+        Self {
+            name,
+            arity,
+            kind,
+            access: Access::Public,
+            partial: false,
+            is_static: false,
+            scope,
+            body: u32::MAX,
+            name_span,
+            span,
+            access_span: before_name,
+        }
+    }
+}
+
 /// What a [`Member`] is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum MemberKind {

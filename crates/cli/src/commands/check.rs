@@ -6,6 +6,7 @@ use crate::ui::{Style, Ui, clean, count};
 use clap::Args;
 use ferngate_core::findings::{Finding, Place};
 use ferngate_core::map::Severity;
+use ferngate_facts::languages::language_names;
 use ferngate_model::{LineIndex, Position, ProjectPath, ReadOptions, Span};
 use std::collections::BTreeMap;
 
@@ -57,7 +58,7 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
     );
     if files == 0 {
         let head = ui.paint(Style::Doubt, &format!("{}: nothing to check", session.name()));
-        ui.line(format!("{head}: no file here is in a language that is read (C#, XAML, Razor)"))?;
+        ui.line(format!("{head}: no file here is in a language that is read ({})", language_names()))?;
         return Ok(outcome);
     }
     let verdict = if found.is_empty() {

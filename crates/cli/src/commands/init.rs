@@ -5,6 +5,7 @@ use crate::ui::{Style, Ui, count};
 use clap::Args;
 use ferngate_core::init::first_map;
 use ferngate_core::map::Map;
+use ferngate_facts::languages::language_names;
 use ferngate_model::ReadOptions;
 
 /// Options of `init`.
@@ -32,7 +33,7 @@ pub fn cmd_init(ui: &mut Ui, common: &Common, args: &InitArgs) -> Result<Outcome
     if meaning.modules.list.is_empty() {
         return Err(CommandError::call_hint(
             "there is no code here that could be mapped",
-            "the languages that are read are C#, XAML and Razor",
+            format!("the languages that are read are {}", language_names()),
         ));
     }
     let found = session.check(ui, &meaning);

@@ -5,6 +5,7 @@ use crate::table::{Align, table};
 use crate::ui::{Style, Ui, clean, count, number};
 use clap::Args;
 use ferngate_core::survey::{Survey, survey};
+use ferngate_facts::languages::language_names;
 use ferngate_model::ReadOptions;
 
 /// How many rows of each table are shown unless all are asked for.
@@ -37,7 +38,7 @@ pub fn cmd_survey(ui: &mut Ui, common: &Common, args: &SurveyArgs) -> Result<Out
     }
     verdict(ui, &session, &meaning, &survey)?;
     if survey.total.files == 0 {
-        ui.line("No file here is in a language that is read: C#, XAML, Razor.")?;
+        ui.line(format!("No file here is in a language that is read: {}.", language_names()))?;
         return Ok(Outcome::Clean);
     }
     modules(ui, &meaning, &survey, args.all)?;

@@ -62,8 +62,13 @@ impl Project {
 
     /// A copy of the demo.
     pub fn demo() -> Self {
+        Self::copy_of("demo/mossgrove")
+    }
+
+    /// A copy of a folder of this crate, so that no map above it counts.
+    pub fn copy_of(folder: &str) -> Self {
         let project = Self::new(&[]);
-        copy(&Path::new(env!("CARGO_MANIFEST_DIR")).join("demo/mossgrove"), project.root());
+        copy(&Path::new(env!("CARGO_MANIFEST_DIR")).join(folder), project.root());
         project
     }
 

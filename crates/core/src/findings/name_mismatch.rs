@@ -53,7 +53,8 @@ impl Check for NameMismatch {
             compared.push((*owner, file, declared, expected, offset));
         }
         for (owner, file, declared, expected, offset) in &compared {
-            if declared == expected || self.share(&compared, *owner) < FOLLOWED {
+            // What stands in no namespace is another finding.
+            if declared == expected || declared.is_empty() || self.share(&compared, *owner) < FOLLOWED {
                 continue;
             }
             let message = format!(

@@ -13,6 +13,12 @@ use ferngate_model::Language;
 pub static LANGUAGES: &[&dyn Language] =
     &[&csharp::CSharp, &java::Java, &kotlin::Kotlin, &php::Php, &razor::Razor, &xaml::Xaml];
 
+/// The names of all languages, for a sentence: `C#, Java, PHP`.
+pub fn language_names() -> String {
+    let names: Vec<&str> = LANGUAGES.iter().map(|language| language.name()).collect();
+    names.join(", ")
+}
+
 /// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {
     LANGUAGES

@@ -1,10 +1,10 @@
 //! Declarations: packages, imports, classes, objects, functions, properties, type aliases.
 
-use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word, declaration};
+use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
 use ferngate_model::{
-    Access, CONSTANT, Context, DeclarationKind, FUNCTION, Import, ImportKind, Member, MemberKind, Name, Root,
-    ScopeKind, Span,
+    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
+    MemberKind, Name, Root, ScopeKind, Span,
 };
 
 impl Reader<'_, '_> {
@@ -104,7 +104,7 @@ impl Reader<'_, '_> {
     fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
         let text = String::from_utf8_lossy(token.span.of(self.text)).into_owned();
         self.recorder.facts().texts.add(&text);
-        let mut declared = declaration(token.name, kind, arity, self.scope(), token.span);
+        let mut declared = Declaration::public(token.name, kind, arity, self.scope(), token.span, token.span);
         declared.access = self.access_before(start);
         declared.span = Span::new(start, token.end());
         self.recorder.declare(declared)
@@ -168,14 +168,21 @@ impl Reader<'_, '_> {
     fn named_companion(&mut self, start: usize) -> u32 {
         let name = self.recorder.facts().texts.add("Companion");
         let span = Span::new(start, start);
-        self.recorder.declare(declaration(name, DeclarationKind::Class, 0, self.scope(), span))
+        self.recorder.declare(Declaration::public(name, DeclarationKind::Class, 0, self.scope(), span, span))
     }
 
     fn unnamed(&mut self, start: usize) -> u32 {
         self.anonymous += 1;
         let name = Name::new(format!("{{anonymous {}}}", self.anonymous).as_bytes());
         let span = Span::new(start, start);
-        self.recorder.declare(declaration(name, DeclarationKind::Anonymous, 0, self.scope(), span))
+        self.recorder.declare(Declaration::public(
+            name,
+            DeclarationKind::Anonymous,
+            0,
+            self.scope(),
+            span,
+            span,
+        ))
     }
 
     /// Reads the parameters of a class; those with `val` or `var` are its properties.

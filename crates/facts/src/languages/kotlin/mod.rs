@@ -11,8 +11,8 @@ mod heads;
 use super::java::NAMING;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use ferngate_model::{
-    Access, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name,
-    Naming, Recorder, Root, Span,
+    ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name, Naming,
+    Recorder, Root, Span,
 };
 use std::sync::LazyLock;
 
@@ -201,7 +201,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         }
         if self.has_facade {
             let end = Span::new(self.text.len(), self.text.len());
-            let facade = declaration(self.facade, DeclarationKind::Facade, 0, self.package, end);
+            let facade = Declaration::public(self.facade, DeclarationKind::Facade, 0, self.package, end, end);
             self.recorder.declare(facade);
         }
     }
@@ -276,21 +276,5 @@ impl<'t, 'r> Reader<'t, 'r> {
                 }
             }
         }
-    }
-}
-
-fn declaration(name: Name, kind: DeclarationKind, arity: u8, scope: u32, span: Span) -> Declaration {
-    Declaration {
-        name,
-        arity,
-        kind,
-        access: Access::Public,
-        partial: false,
-        is_static: false,
-        scope,
-        body: u32::MAX,
-        name_span: span,
-        span,
-        access_span: Span::new(span.start as usize, span.start as usize),
     }
 }

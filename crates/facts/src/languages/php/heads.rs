@@ -3,8 +3,8 @@
 use super::lexer::Kind;
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use ferngate_model::{
-    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
-    MemberKind, NAMESPACE, Name, ScopeKind, Span,
+    CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member, MemberKind,
+    NAMESPACE, Name, ScopeKind, Span,
 };
 
 impl Reader<'_, '_> {
@@ -177,8 +177,14 @@ impl Reader<'_, '_> {
         self.anonymous += 1;
         let name = Name::new(format!("{{anonymous {}}}", self.anonymous).as_bytes());
         let scope = self.scope();
-        let declaration =
-            self.recorder.declare(declaration(name, span, DeclarationKind::Anonymous, 0, scope, span));
+        let declaration = self.recorder.declare(Declaration::public(
+            name,
+            DeclarationKind::Anonymous,
+            0,
+            scope,
+            span,
+            span,
+        ));
         self.class_body(declaration, span.start as usize);
     }
 
@@ -220,7 +226,7 @@ impl Reader<'_, '_> {
         self.recorder.facts().texts.add(&text);
         let scope = self.namespace_scope();
         let whole = Span::new(start, span.end as usize);
-        self.recorder.declare(declaration(name, span, kind, arity, scope, whole))
+        self.recorder.declare(Declaration::public(name, kind, arity, scope, span, whole))
     }
 
     /// The scope in which what is declared here has its name: always the namespace's.
@@ -456,28 +462,5 @@ impl Reader<'_, '_> {
     pub(super) fn open_parenthesis(&mut self, arguments: bool) {
         self.parentheses.push(arguments);
         self.advance();
-    }
-}
-
-fn declaration(
-    name: Name,
-    name_span: Span,
-    kind: DeclarationKind,
-    arity: u8,
-    scope: u32,
-    span: Span,
-) -> Declaration {
-    Declaration {
-        name,
-        arity,
-        kind,
-        access: Access::Public,
-        partial: false,
-        is_static: false,
-        scope,
-        body: u32::MAX,
-        name_span,
-        span,
-        access_span: Span::new(name_span.start as usize, name_span.start as usize),
     }
 }
