@@ -220,22 +220,18 @@ impl Reader<'_, '_> {
         while !matches!(self.tokens.token.kind, Kind::Mark(b'{' | b';') | Kind::End) {
             self.advance();
         }
-        let mut statement = Name(0);
+        let naming = [Name::new(b"uses"), Name::new(b"provides")];
         while !matches!(self.tokens.token.kind, Kind::Mark(b'}') | Kind::End) {
             self.advance();
-            if !self.tokens.token.is_word() {
-                continue;
-            }
-            statement = self.tokens.token.name;
+            let names_types = self.tokens.token.is_word() && naming.contains(&self.tokens.token.name);
             while !matches!(self.tokens.token.kind, Kind::Mark(b';' | b'}') | Kind::End) {
                 self.advance();
-                if self.is_name() && [Name::new(b"uses"), Name::new(b"provides")].contains(&statement) {
+                if names_types && self.is_name() {
                     let chain = self.chain(0, true);
                     self.recorder.chain(Root::Scope(0), chain.links(), Context::Type, false);
                 }
             }
         }
-        let _ = statement;
     }
 
     fn type_declaration(&mut self, modifiers: Modifiers, kind: DeclarationKind) {
