@@ -1,8 +1,9 @@
 //! The lines that a tie is made of: found again by reading just the files that are asked about.
 
 use crate::session::{Meaning, Session};
+use ferngate_core::resolve::UseTarget;
 use ferngate_facts::languages::LANGUAGES;
-use ferngate_model::{LineIndex, Position, ProjectPath, ReadOptions};
+use ferngate_model::{FileFacts, LineIndex, Link, LinkSource, Position, ProjectPath, ReadOptions};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A line that uses a name.
@@ -55,17 +56,18 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
                 used.places.push(UsedAt { path: source.path.clone(), position, line });
             }
         }
-        for reference in &meaning.world.paths[file] {
-            if meaning.modules.of_file[reference.to as usize] != Some(to) {
+        for link in meaning.world.links_of(file) {
+            if meaning.modules.of_file[link.to as usize] != Some(to) {
                 continue;
             }
-            let declared = session.project.files[reference.to as usize].path.clone();
-            let Some(path) = facts.paths.get(reference.path as usize) else { continue };
-            let position = lines.position(&text, path.span.start);
-            let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
-            let name = declared.as_str().to_owned();
+            let declared = session.project.files[link.to as usize].path.clone();
+            let name = meaning.world.use_text(UseTarget::File(link.to, link.name));
             let used = by_name.entry(name.clone()).or_insert(Used { name, declared, places: Vec::new() });
-            used.places.push(UsedAt { path: source.path.clone(), position, line });
+            for start in link_places(&facts, link) {
+                let position = lines.position(&text, start);
+                let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
+                used.places.push(UsedAt { path: source.path.clone(), position, line });
+            }
         }
     }
     let mut used: Vec<Used> = by_name.into_values().collect();
@@ -74,4 +76,17 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
     }
     used.sort_by(|a, b| (b.places.len(), &a.name).cmp(&(a.places.len(), &b.name)));
     used
+}
+
+/// Where the places of `link` begin.
+fn link_places(facts: &FileFacts, link: &Link) -> Vec<u32> {
+    match link.source {
+        LinkSource::Path(at) => {
+            facts.paths.get(at as usize).map(|path| path.span.start).into_iter().collect()
+        }
+        LinkSource::Use(at) => {
+            let places = facts.occurrences.iter().filter(|occurrence| occurrence.used == at);
+            places.map(|occurrence| occurrence.span.start).collect()
+        }
+    }
 }

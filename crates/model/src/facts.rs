@@ -227,6 +227,8 @@ pub struct Import {
     pub target_span: Span,
     /// The text under `target_span`.
     pub text: Box<str>,
+    /// Others may use the name that it brings as if it were declared here.
+    pub shown: bool,
 }
 
 /// How a name is used, which decides what it may mean.
@@ -334,6 +336,9 @@ pub struct PathUse {
     pub base: PathBase,
     /// It is no dependency by itself.
     pub weak: bool,
+    /// The names that are taken from it, with the name under which this file shows each to others: zero where it does
+    /// not. A taken name of zero stands for everything.
+    pub names: Vec<(Name, Name)>,
 }
 
 /// One use at one place.

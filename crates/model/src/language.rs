@@ -1,4 +1,4 @@
-use crate::{FileFacts, Recorder};
+use crate::{FileFacts, MakeLinker, Recorder};
 
 /// What a reader is asked to collect besides the plain facts.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -75,6 +75,12 @@ pub trait Language: Sync {
 
     /// How an import of a namespace is written.
     fn import_spelling(&self) -> ImportSpelling;
+
+    /// Finds where imports lead, for languages whose imports name files, folders or packages; the others share one
+    /// table of declared names. The number that it takes is the language's own index.
+    fn linker(&self) -> Option<MakeLinker> {
+        None
+    }
 
     /// The facts of `text`, with buffers of its own; for single files.
     fn facts(&self, text: &[u8], options: ReadOptions) -> FileFacts {

@@ -12,6 +12,7 @@ mod edit;
 mod facts;
 mod language;
 mod lines;
+mod link;
 mod manifest;
 mod name;
 mod path;
@@ -27,6 +28,7 @@ pub use facts::{
 };
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};
+pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
 pub use manifest::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectReference};
 pub use name::{Name, NameTexts};
 pub use path::ProjectPath;

@@ -70,6 +70,10 @@ pub struct ManifestFacts {
     pub takes_all: bool,
     /// References reach through the projects that are referred to.
     pub transitive: bool,
+    /// Extensions of the files that `takes_all` takes; empty for all.
+    pub extensions: &'static [&'static str],
+    /// What else its ecosystem's linker must know, as the linker's file says.
+    pub settings: Vec<(String, String)>,
     /// Listed paths.
     pub mentions: Vec<PathMention>,
     /// Declared dependencies on other manifests.
@@ -84,6 +88,25 @@ pub struct ManifestFacts {
     pub compile_slot: Option<(usize, String, String)>,
     /// What could not be read.
     pub problems: Vec<Problem>,
+}
+
+impl ManifestFacts {
+    /// The first setting of this name.
+    pub fn setting(&self, key: &str) -> Option<&str> {
+        self.settings.iter().find(|(name, _)| name == key).map(|(_, value)| value.as_str())
+    }
+
+    /// The settings whose names begin with `prefix`: the rest of the name, and the value.
+    pub fn settings_of<'m>(&'m self, prefix: &'m str) -> impl Iterator<Item = (&'m str, &'m str)> {
+        self.settings
+            .iter()
+            .filter_map(move |(name, value)| Some((name.strip_prefix(prefix)?, value.as_str())))
+    }
+
+    /// The folder that it lies in.
+    pub fn folder(&self) -> &str {
+        self.path.as_ref().map_or("", |path| path.parent())
+    }
 }
 
 /// A reader of one sort of manifest. Stateless; a row in the list of manifests.

@@ -110,7 +110,19 @@ impl Recorder {
 
     /// Adds a use of another file by its path.
     pub fn path(&mut self, span: Span, path: &str, base: PathBase, weak: bool) {
-        self.facts.paths.push(PathUse { span, path: path.into(), base, weak });
+        self.path_with_names(span, path, base, weak, Vec::new());
+    }
+
+    /// Adds a use of another file by its path, of which `names` are taken.
+    pub fn path_with_names(
+        &mut self,
+        span: Span,
+        path: &str,
+        base: PathBase,
+        weak: bool,
+        names: Vec<(Name, Name)>,
+    ) {
+        self.facts.paths.push(PathUse { span, path: path.into(), base, weak, names });
     }
 
     /// Adds a problem.

@@ -84,7 +84,17 @@ fn namespace_ties(meaning: &Meaning) -> Ties {
             Container::Entity(_) => String::new(),
         }
     };
+    // Where imports are paths, a folder is what a namespace is elsewhere.
+    let folder = |file: usize| meaning.world.project.files[file].path.parent().to_owned();
     let mut ties = Ties::new();
+    for file in 0..meaning.world.links.len() {
+        for link in meaning.world.links_of(file) {
+            let (own, other) = (folder(file), folder(link.to as usize));
+            if other != own {
+                *ties.entry((own, other)).or_default() += link.count;
+            }
+        }
+    }
     for (file, found) in meaning.world.references.iter().enumerate() {
         let Some(own) = table.declared[file].first().map(|first| text(*first)) else { continue };
         for reference in &found.references {

@@ -1,6 +1,6 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
-use crate::resolve::resolve_mention;
+use crate::resolve::{resolve_mention, short_name};
 use ferngate_model::{ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -56,18 +56,18 @@ impl Check for Undeclared {
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
             let (user, used) = (&manifests[from as usize].name, &manifests[to as usize].name);
-            let found_in = &view.world.references[file].references;
-            let reference =
-                found_in.iter().find(|r| view.world.declaring_files(r.entity, file).contains(&to_file));
-            let Some(reference) = reference else { continue };
-            let name = view.world.texts().text(view.world.table.entities[reference.entity.index()].name);
+            let used_here = view.world.strong_uses(file);
+            let Some(reference) = used_here.iter().find(|used| used.files.contains(&to_file)) else {
+                continue;
+            };
+            let full = view.world.use_text(reference.target);
+            let name = short_name(&full);
             let message = format!(
                 "`{user}` uses `{used}` ({}, first `{name}`) without declaring it",
                 references(count)
             );
             let mut finding = view.finding(&self.about(), String::new(), message);
-            let facts = view.world.project.files[file].facts.as_ref();
-            let offset = facts.map(|facts| facts.uses[reference.used as usize].first);
+            let offset = Some(reference.offset);
             finding.place = Some(Place { path: view.path(file).clone(), offset });
             let (Some(user_path), Some(used_path)) = (manifest_path(view, from), manifest_path(view, to))
             else {

@@ -29,7 +29,8 @@ impl Check for NameMismatch {
         let source_folders = source_folders(view);
         let mut compared: Vec<(u32, usize, String, String, u32)> = Vec::new();
         for (file, source) in project.files.iter().enumerate() {
-            let (Some(facts), [owner]) = (&source.facts, &view.world.ownership.owners[file][..]) else {
+            let named = view.world.table.named_facts(source);
+            let (Some(facts), [owner]) = (named, &view.world.ownership.owners[file][..]) else {
                 continue;
             };
             let naming = source.language.map(|language| view.world.languages[language].naming());

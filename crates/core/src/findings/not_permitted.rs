@@ -94,16 +94,18 @@ impl NotPermitted {
         let Some(facts) = &view.world.project.files[file].facts else { return };
         let (from, test) = (view.modules.of_file[file], view.modules.tests[file]);
         let user = End::Code { module: from, path: Some(view.path(file).as_str()), test };
-        for (import, target) in facts.imports.iter().zip(&view.world.imports[file]) {
-            if *target != ImportTarget::Outside || matches!(import.kind, ImportKind::Alias(_)) {
-                continue;
-            }
-            let decision = permission.decide(&user, &End::Package(&import.text));
+        let imports = facts.imports.iter().zip(&view.world.imports[file]);
+        let outside = imports.filter(|(import, target)| {
+            **target == ImportTarget::Outside && !matches!(import.kind, ImportKind::Alias(_))
+        });
+        let named = outside.map(|(import, _)| (&*import.text, import.target_span.start));
+        let linked = view.world.links[file].packages.iter().map(|package| (&*package.name, package.at));
+        for (package, at) in named.chain(linked) {
+            let decision = permission.decide(&user, &End::Package(package));
             if !decision.permitted {
-                let ends = (end_name(view, from), format!("package:{}", import.text));
-                let mut finding = self.finding(view, &decision, &ends, &import.text);
-                let offset = Some(import.target_span.start);
-                finding.place = Some(Place { path: view.path(file).clone(), offset });
+                let ends = (end_name(view, from), format!("package:{package}"));
+                let mut finding = self.finding(view, &decision, &ends, package);
+                finding.place = Some(Place { path: view.path(file).clone(), offset: Some(at) });
                 found.push(finding);
             }
         }

@@ -11,12 +11,11 @@ mod table;
 mod view;
 
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
-pub use paths::PathReference;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 pub use view::{ImportTarget, Reach, SharedImports, Visibility};
 
-use ferngate_model::{Language, NameTexts, ProjectFacts};
+use ferngate_model::{Language, Link, Linker, Links, Name, NameTexts, ProjectFacts};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 
@@ -40,8 +39,10 @@ pub struct World<'p> {
     pub former: FxHashMap<EntityId, String>,
     /// For each file, what its names mean.
     pub references: Vec<FileReferences>,
-    /// For each file, the files that it names by their path.
-    pub paths: Vec<Vec<PathReference>>,
+    /// For each file, where what it imports by path leads, and the files that it names by their path.
+    pub links: Vec<Links>,
+    /// Whether mentions in comments and strings count as uses.
+    pub weak: bool,
     /// For each entity, the entities that it names as bases.
     bases: Vec<Vec<EntityId>>,
 }
@@ -51,8 +52,8 @@ pub struct World<'p> {
 pub enum UseTarget {
     /// A declared name.
     Entity(EntityId),
-    /// A file, named by its path.
-    File(u32),
+    /// A file, named by its path, and the name in it that is meant: zero where it is the file itself.
+    File(u32, Name),
 }
 
 /// One distinct use in a file, where it first stands.
@@ -107,7 +108,8 @@ impl<'p> World<'p> {
             added_imports: vec![Vec::new(); project.files.len()],
             former: FxHashMap::default(),
             references: Vec::new(),
-            paths: Vec::new(),
+            links: Vec::new(),
+            weak: false,
             bases: Vec::new(),
         };
         let files = 0..project.files.len();
@@ -143,6 +145,7 @@ impl<'p> World<'p> {
 
     /// Takes mentions in comments and strings for uses.
     pub fn count_mentions(&mut self) {
+        self.weak = true;
         for found in &mut self.references {
             found.references.append(&mut found.weak);
         }
@@ -157,8 +160,9 @@ impl<'p> World<'p> {
     pub fn resolve_with_bases(&mut self, bases: Vec<Vec<EntityId>>) {
         self.bases = bases;
         let world = &*self;
+        let linkers: Vec<Option<Box<dyn Linker + '_>>> = world.linkers();
         let files = 0..world.project.files.len();
-        let paths = files.into_par_iter().map(|file| paths::paths_of(world, file)).collect();
+        let links = files.into_par_iter().map(|file| world.find_links(&linkers, file)).collect();
         let references = (0..world.project.files.len())
             .into_par_iter()
             .map_init(
@@ -166,7 +170,32 @@ impl<'p> World<'p> {
                 |view, file| references::references_of(world, file, view),
             )
             .collect();
-        (self.references, self.paths) = (references, paths);
+        drop(linkers);
+        (self.references, self.links) = (references, links);
+    }
+
+    /// For each language whose imports are paths, what knows where they lead; only for languages that occur.
+    fn linkers(&self) -> Vec<Option<Box<dyn Linker + '_>>> {
+        let mut occurs = vec![false; self.languages.len()];
+        for language in self.project.files.iter().filter_map(|file| file.language) {
+            occurs[language] = true;
+        }
+        let all = self.languages.par_iter().enumerate();
+        all.map(|(at, language)| language.linker().filter(|_| occurs[at]).map(|make| make(self.project, at)))
+            .collect()
+    }
+
+    fn find_links(&self, linkers: &[Option<Box<dyn Linker + '_>>], file: usize) -> Links {
+        let language = self.project.files[file].language;
+        match language.and_then(|language| linkers[language].as_ref()) {
+            Some(linker) => linker.links(file),
+            None => paths::links_of(self, file),
+        }
+    }
+
+    /// Where what `file` imports by path leads; mentions are left out unless they count as uses.
+    pub fn links_of(&self, file: usize) -> impl Iterator<Item = &Link> {
+        self.links[file].files.iter().filter(|link| self.weak || !link.weak)
     }
 
     /// For each entity, what it names as its bases.
@@ -233,19 +262,20 @@ impl<'p> World<'p> {
             files: self.declaring_files(reference.entity, file),
             offset: facts.uses[reference.used as usize].first,
         });
-        let by_path = self.paths[file].iter().map(|reference| StrongUse {
-            target: UseTarget::File(reference.to),
-            files: vec![reference.to],
-            offset: facts.paths[reference.path as usize].span.start,
+        let linked = self.links_of(file).map(|link| StrongUse {
+            target: UseTarget::File(link.to, link.name),
+            files: vec![link.to],
+            offset: link.at,
         });
-        named.chain(by_path).collect()
+        named.chain(linked).collect()
     }
 
     /// The full name of what is used.
     pub fn use_text(&self, target: UseTarget) -> String {
         match target {
             UseTarget::Entity(entity) => self.table.entity_text(entity),
-            UseTarget::File(file) => self.project.files[file as usize].path.as_str().to_owned(),
+            UseTarget::File(file, Name(0)) => self.project.files[file as usize].path.as_str().to_owned(),
+            UseTarget::File(_, name) => self.texts().text(name).to_owned(),
         }
     }
 
@@ -266,8 +296,8 @@ impl<'p> World<'p> {
                 }
             }
         }
-        let by_path = self.paths[file].iter().filter(|reference| reference.to != from);
-        ties.extend(by_path.map(|reference| FileTie { from, to: reference.to, references: 1 }));
+        let linked = self.links_of(file).filter(|link| link.to != from);
+        ties.extend(linked.map(|link| FileTie { from, to: link.to, references: link.count }));
         ties.sort_unstable();
         let mut merged: Vec<FileTie> = Vec::with_capacity(ties.len());
         for tie in ties {

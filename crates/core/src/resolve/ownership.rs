@@ -122,7 +122,12 @@ impl Ownership {
             }
             let mut folder = found.path.parent();
             loop {
-                if let Some(owners) = takers.get(folder) {
+                let of = |owner: &&u32| {
+                    let extensions = project.manifests[**owner as usize].extensions;
+                    extensions.is_empty() || extensions.contains(&found.path.extension())
+                };
+                let mut owners = takers.get(folder).into_iter().flatten().filter(of).peekable();
+                if owners.peek().is_some() {
                     for owner in owners {
                         if !excluded[*owner as usize].iter().any(|exclusion| excludes(exclusion, &found.path))
                         {

@@ -1,26 +1,18 @@
-//! Files that code names by their path.
+//! Files that code names by their path, in languages whose names live in namespaces.
 
 use super::World;
-use ferngate_model::{PathBase, PathUse, ProjectPath};
+use ferngate_model::{Link, LinkSource, Links, Name, PathBase, PathUse, ProjectPath};
 
-/// One path in code that leads to a file of the project.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct PathReference {
-    /// Index into the file's paths.
-    pub path: u32,
-    /// The file that it leads to.
-    pub to: u32,
-}
-
-/// Where the paths that `file` names lead; those that are no dependency by themselves are left out.
-pub fn paths_of(world: &World, file: usize) -> Vec<PathReference> {
-    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
-    let strong = facts.paths.iter().enumerate().filter(|(_, path)| !path.weak);
-    strong
-        .filter_map(|(at, path)| {
-            Some(PathReference { path: at as u32, to: target(world, file, path)? as u32 })
-        })
-        .collect()
+/// Where the paths that `file` names lead.
+pub fn links_of(world: &World, file: usize) -> Links {
+    let Some(facts) = &world.project.files[file].facts else { return Links::default() };
+    let link = |(at, path): (usize, &PathUse)| {
+        let to = target(world, file, path)? as u32;
+        let source = LinkSource::Path(at as u32);
+        let (weak, at) = (path.weak, path.span.start);
+        Some(Link { to, source, at, count: 1, name: Name(0), behind: None, weak })
+    };
+    Links { files: facts.paths.iter().enumerate().filter_map(link).collect(), packages: Vec::new() }
 }
 
 fn target(world: &World, file: usize, path: &PathUse) -> Option<usize> {

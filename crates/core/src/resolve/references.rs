@@ -39,7 +39,9 @@ enum State {
 
 /// Resolves everything that `file` uses.
 pub fn references_of(world: &World, file: usize, view: &mut Visibility) -> FileReferences {
-    let Some(facts) = &world.project.files[file].facts else { return FileReferences::default() };
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else {
+        return FileReferences::default();
+    };
     let mut resolver = Resolver {
         world,
         file,
@@ -67,7 +69,7 @@ pub fn bases_of(
     view: &mut Visibility,
     inherited: bool,
 ) -> Vec<(EntityId, EntityId)> {
-    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
     if facts.bases.is_empty() {
         return Vec::new();
     }

@@ -3,7 +3,7 @@
 use super::Ownership;
 use ferngate_model::{
     CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
-    NameTexts, ProjectFacts, ScopeKind,
+    NameTexts, ProjectFacts, ScopeKind, SourceFile,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -75,6 +75,8 @@ pub struct Entity {
 pub struct Table {
     /// The trees of namespaces, outermost first.
     pub namespaces: Vec<Namespace>,
+    /// For each language, whether its imports are paths, so that its names stand in no namespace.
+    linked: Vec<bool>,
     /// For each language, the outermost namespace of its family.
     pub roots: Vec<NamespaceId>,
     /// For each outermost namespace, what stands between the parts of a name below it.
@@ -103,16 +105,29 @@ pub struct Table {
     pub values: FxHashMap<(EntityId, Name), Name>,
 }
 
+/// What a file of a language whose names live in namespaces says.
+fn named_facts<'p>(source: &'p SourceFile, linked: &[bool]) -> Option<&'p FileFacts> {
+    source.facts.as_ref().filter(|_| source.language.is_none_or(|language| !linked[language]))
+}
+
 impl Table {
+    /// What `source` says, if names of its language live in namespaces.
+    pub fn named_facts<'p>(&self, source: &'p SourceFile) -> Option<&'p FileFacts> {
+        named_facts(source, &self.linked)
+    }
+
     /// Enters everything that `project` declares.
     pub fn new(project: &ProjectFacts, languages: &[&dyn Language], ownership: &Ownership) -> Self {
-        let mut table = Self::default();
+        let linked = languages.iter().map(|language| language.linker().is_some()).collect();
+        let mut table = Self { linked, ..Self::default() };
         table.enter_families(languages);
         let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
         let nothing = FileFacts::default();
         for (file, source) in project.files.iter().enumerate() {
-            let facts = source.facts.as_ref().unwrap_or(&nothing);
-            table.texts.extend(&facts.texts);
+            if let Some(facts) = &source.facts {
+                table.texts.extend(&facts.texts);
+            }
+            let facts = named_facts(source, &table.linked).unwrap_or(&nothing);
             let implicit =
                 facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
             let root = source.language.map_or(NamespaceId(0), |language| table.roots[language]);
@@ -255,8 +270,10 @@ impl Table {
     }
 
     fn enter_members(&mut self, project: &ProjectFacts) {
-        let facts =
-            || project.files.iter().enumerate().filter_map(|(at, file)| Some((at, file.facts.as_ref()?)));
+        let linked = self.linked.clone();
+        let facts = || {
+            project.files.iter().enumerate().filter_map(|(at, file)| Some((at, named_facts(file, &linked)?)))
+        };
         for (file, facts) in facts() {
             for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
                 let owner = self.declared[file][member.owner as usize];

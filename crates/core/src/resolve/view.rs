@@ -319,7 +319,7 @@ pub fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
 
 /// What each import of `file` means.
 pub fn resolve_imports(world: &World, file: usize) -> Vec<ImportTarget> {
-    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
     facts.imports.iter().map(|import| resolve_import(world, file, &facts.uses, import)).collect()
 }
 
@@ -405,7 +405,7 @@ pub fn shared_imports(world: &World) -> Vec<SharedImports> {
         }
     }
     for (file, source) in world.project.files.iter().enumerate() {
-        let Some(facts) = &source.facts else { continue };
+        let Some(facts) = world.table.named_facts(source) else { continue };
         for (import, target) in
             facts.imports.iter().zip(&world.imports[file]).filter(|(import, _)| import.global)
         {

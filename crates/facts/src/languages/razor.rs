@@ -157,7 +157,16 @@ impl Page<'_, '_> {
         if let Some(target) = read_import_target(self.text, target_span, 0, self.recorder) {
             let span = Span::new(start, line.end as usize);
             let text = String::from_utf8_lossy(target_span.of(self.text)).into();
-            self.recorder.import(Import { kind, global: false, scope: 0, target, span, target_span, text });
+            self.recorder.import(Import {
+                kind,
+                global: false,
+                scope: 0,
+                target,
+                span,
+                target_span,
+                text,
+                shown: false,
+            });
         }
         self.cursor.at = line.end as usize;
     }

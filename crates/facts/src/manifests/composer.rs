@@ -22,6 +22,7 @@ impl ManifestReader for Composer {
             name: folder.to_owned(),
             label: folder.to_owned(),
             takes_all: true,
+            extensions: &["php"],
             transitive: true,
             // What a package provides or replaces is known to Composer only.
             open: true,

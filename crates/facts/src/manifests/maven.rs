@@ -21,6 +21,7 @@ impl ManifestReader for Maven {
             kind: "project",
             path: Some(path.clone()),
             takes_all: true,
+            extensions: &["java", "kt", "kts"],
             transitive: true,
             ..ManifestFacts::default()
         };

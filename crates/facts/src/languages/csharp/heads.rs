@@ -201,6 +201,7 @@ impl Reader<'_, '_> {
                 span: Span::new(start, end),
                 target_span,
                 text: String::from_utf8_lossy(target_span.of(self.text)).into(),
+                shown: false,
             });
         }
         while !matches!(self.lexer.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {

@@ -71,7 +71,16 @@ impl Reader<'_, '_> {
         let mut add = |links: &[_], kind| {
             if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
                 let text = text.clone();
-                self.recorder.import(Import { kind, global: false, scope, target, span, target_span, text });
+                self.recorder.import(Import {
+                    kind,
+                    global: false,
+                    scope,
+                    target,
+                    span,
+                    target_span,
+                    text,
+                    shown: false,
+                });
             }
         };
         if star {
