@@ -84,6 +84,7 @@ fn link_places(facts: &FileFacts, link: &Link) -> Vec<u32> {
         LinkSource::Path(at) => {
             facts.paths.get(at as usize).map(|path| path.span.start).into_iter().collect()
         }
+        LinkSource::File => vec![0],
         LinkSource::Use(at) => {
             let places = facts.occurrences.iter().filter(|occurrence| occurrence.used == at);
             places.map(|occurrence| occurrence.span.start).collect()

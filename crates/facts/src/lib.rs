@@ -11,6 +11,7 @@
 pub mod cursor;
 pub mod languages;
 pub mod lexis;
+mod linking;
 pub mod manifests;
 mod read;
 mod walk;

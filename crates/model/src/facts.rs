@@ -90,6 +90,8 @@ pub enum DeclarationKind {
     Anonymous,
     /// A function outside of types; [`FUNCTION`] stands for its number of type parameters.
     Function,
+    /// A module with a name of its own.
+    Module,
     /// A constant, variable or property outside of types; [`CONSTANT`] stands for its number of type parameters.
     Constant,
 }
@@ -323,6 +325,8 @@ pub enum PathBase {
     Folder,
     /// At that folder, or at the project's root, or at a manifest's folder: whichever holds the file.
     Anywhere,
+    /// Nowhere: it is a name that the language looks up in ways of its own.
+    Name,
 }
 
 /// Another file, named by its path.

@@ -38,6 +38,26 @@ pub struct Naming {
     pub moves: bool,
 }
 
+impl Naming {
+    /// For a language whose imports name files, folders or packages: nothing of the table of names applies.
+    pub const fn by_path(family: &'static str, separator: &'static str) -> Self {
+        Self {
+            family,
+            separator,
+            sees_parents: false,
+            relative_namespaces: false,
+            single_imports_first: false,
+            implicit_imports: &[],
+            functions_fall_back: false,
+            attribute_suffix: "",
+            global_prefix: "",
+            folder_imports: &[],
+            folders: FolderNaming::Free,
+            moves: false,
+        }
+    }
+}
+
 /// How folders and namespaces go together.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum FolderNaming {
@@ -77,7 +97,7 @@ pub trait Language: Sync {
     fn import_spelling(&self) -> ImportSpelling;
 
     /// Finds where imports lead, for languages whose imports name files, folders or packages; the others share one
-    /// table of declared names. The number that it takes is the language's own index.
+    /// table of declared names. One linker serves all languages of a family.
     fn linker(&self) -> Option<MakeLinker> {
         None
     }

@@ -7,6 +7,8 @@ pub enum LinkSource {
     Use(u32),
     /// An index into [`crate::FileFacts::paths`].
     Path(u32),
+    /// The file as a whole.
+    File,
 }
 
 /// One thing in a file that leads to another file.
@@ -44,13 +46,15 @@ pub struct Links {
     pub files: Vec<Link>,
     /// To packages outside.
     pub packages: Vec<PackageUse>,
+    /// To files that should be there and are not: indices into [`crate::FileFacts::paths`].
+    pub missing: Vec<u32>,
 }
 
-/// Knows for one language where the imports of each file of a project lead.
+/// Knows for one family of languages where the imports of each file of a project lead.
 pub trait Linker: Send + Sync {
     /// Where the imports of the file with this index lead. Cost grows with the file's imports and uses.
     fn links(&self, file: usize) -> Links;
 }
 
 /// Makes a linker for a project; cost grows with its files.
-pub type MakeLinker = for<'p> fn(&'p ProjectFacts, usize) -> Box<dyn Linker + 'p>;
+pub type MakeLinker = for<'p> fn(&'p ProjectFacts) -> Box<dyn Linker + 'p>;

@@ -15,7 +15,7 @@ pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 pub use view::{ImportTarget, Reach, SharedImports, Visibility};
 
-use ferngate_model::{Language, Link, Linker, Links, Name, NameTexts, ProjectFacts};
+use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, ProjectFacts};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 
@@ -174,20 +174,18 @@ impl<'p> World<'p> {
         (self.references, self.links) = (references, links);
     }
 
-    /// For each language whose imports are paths, what knows where they lead; only for languages that occur.
+    /// For each family of languages whose imports are paths, what knows where they lead; only for those that occur.
     fn linkers(&self) -> Vec<Option<Box<dyn Linker + '_>>> {
-        let mut occurs = vec![false; self.languages.len()];
+        let mut made: Vec<Option<MakeLinker>> = vec![None; self.languages.len()];
         for language in self.project.files.iter().filter_map(|file| file.language) {
-            occurs[language] = true;
+            made[self.table.roots[language].0 as usize] = self.languages[language].linker();
         }
-        let all = self.languages.par_iter().enumerate();
-        all.map(|(at, language)| language.linker().filter(|_| occurs[at]).map(|make| make(self.project, at)))
-            .collect()
+        made.par_iter().map(|make| make.map(|make| make(self.project))).collect()
     }
 
     fn find_links(&self, linkers: &[Option<Box<dyn Linker + '_>>], file: usize) -> Links {
-        let language = self.project.files[file].language;
-        match language.and_then(|language| linkers[language].as_ref()) {
+        let family = self.root_of_file(file).0 as usize;
+        match linkers[family].as_ref() {
             Some(linker) => linker.links(file),
             None => paths::links_of(self, file),
         }

@@ -12,7 +12,7 @@ pub fn links_of(world: &World, file: usize) -> Links {
         let (weak, at) = (path.weak, path.span.start);
         Some(Link { to, source, at, count: 1, name: Name(0), behind: None, weak })
     };
-    Links { files: facts.paths.iter().enumerate().filter_map(link).collect(), packages: Vec::new() }
+    Links { files: facts.paths.iter().enumerate().filter_map(link).collect(), ..Links::default() }
 }
 
 fn target(world: &World, file: usize, path: &PathUse) -> Option<usize> {

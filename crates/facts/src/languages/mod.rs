@@ -1,6 +1,8 @@
 //! The languages that are read, one file or folder each.
 
+mod c;
 mod csharp;
+mod ecmascript;
 mod java;
 mod kotlin;
 mod php;
@@ -10,8 +12,18 @@ mod xaml;
 use ferngate_model::Language;
 
 /// All languages, sorted by name.
-pub static LANGUAGES: &[&dyn Language] =
-    &[&csharp::CSharp, &java::Java, &kotlin::Kotlin, &php::Php, &razor::Razor, &xaml::Xaml];
+pub static LANGUAGES: &[&dyn Language] = &[
+    &c::C,
+    &csharp::CSharp,
+    &java::Java,
+    &ecmascript::JavaScript,
+    &kotlin::Kotlin,
+    &ecmascript::Page,
+    &php::Php,
+    &razor::Razor,
+    &ecmascript::TypeScript,
+    &xaml::Xaml,
+];
 
 /// The names of all languages, for a sentence: `C#, Java, PHP`.
 pub fn language_names() -> String {

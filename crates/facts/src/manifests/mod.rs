@@ -1,8 +1,10 @@
 //! The manifests that are read, one file each.
 
+mod cmake;
 mod composer;
 mod gradle;
 mod maven;
+mod package_json;
 mod project;
 mod solution;
 
@@ -10,9 +12,13 @@ use ferngate_model::ManifestReader;
 
 /// All manifest readers.
 pub static MANIFESTS: &[&dyn ManifestReader] = &[
+    &cmake::CMake,
+    &cmake::CompileCommands,
     &composer::Composer,
     &gradle::Gradle,
     &maven::Maven,
+    &package_json::CompilerSettings,
+    &package_json::Package,
     &project::MsBuild,
     &solution::Solution,
     &solution::XmlSolution,

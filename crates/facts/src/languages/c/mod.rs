@@ -1,0 +1,46 @@
+//! C, C++ and Arduino sketches.
+//!
+//! Read are includes in quotes and angle brackets in all branches of `#if`, named modules of C++20, and the names of
+//! types, functions and macros that stand outside of functions. An include leads to the file that the compiler would
+//! open ([`linker`]).
+
+mod linker;
+mod reader;
+
+use ferngate_model::{ImportSpelling, Language, MakeLinker, Naming, Recorder};
+
+/// C and C++.
+#[derive(Debug)]
+pub struct C;
+
+/// Every extension that is read, and that an include may name.
+pub(super) const EXTENSIONS: &[&str] = &[
+    "c", "h", "cc", "cpp", "cxx", "c++", "hh", "hpp", "hxx", "h++", "inl", "ipp", "tpp", "cppm", "ixx",
+    "ino", "pde",
+];
+
+impl Language for C {
+    fn name(&self) -> &'static str {
+        "C/C++"
+    }
+
+    fn extensions(&self) -> &'static [&'static str] {
+        EXTENSIONS
+    }
+
+    fn naming(&self) -> Naming {
+        Naming::by_path("c", "::")
+    }
+
+    fn import_spelling(&self) -> ImportSpelling {
+        ImportSpelling { before: "#include \"", after: "\"" }
+    }
+
+    fn linker(&self) -> Option<MakeLinker> {
+        Some(linker::make)
+    }
+
+    fn read(&self, text: &[u8], recorder: &mut Recorder) {
+        reader::read(text, recorder);
+    }
+}

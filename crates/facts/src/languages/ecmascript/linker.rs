@@ -1,0 +1,124 @@
+//! Where the imports of scripts lead, and the files behind those that only show on what others declare.
+
+use super::resolver::{Resolved, Resolver};
+use super::{EVERYTHING, SHOWN_ON};
+use crate::linking::path_link;
+use ferngate_model::{DeclarationKind, FileFacts, Link, Linker, Links, Name, PackageUse, ProjectFacts};
+use rayon::prelude::*;
+use rustc_hash::FxHashMap;
+
+/// How many files may stand between an import and the file that declares the name.
+const LONGEST_WAY: usize = 16;
+
+/// Makes the linker.
+pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
+    let resolver = Resolver::new(project);
+    let is_script = |file: usize| {
+        let extension = project.files[file].path.extension();
+        matches!(
+            extension,
+            "ts" | "tsx" | "mts" | "cts" | "js" | "jsx" | "mjs" | "cjs" | "vue" | "svelte" | "html" | "htm"
+        )
+    };
+    let mut ambient = FxHashMap::default();
+    for (at, file) in project.files.iter().enumerate().filter(|(at, _)| is_script(*at)) {
+        let Some(facts) = &file.facts else { continue };
+        for declared in facts.declarations.iter().filter(|found| found.kind == DeclarationKind::Module) {
+            ambient.entry(facts.texts.text(declared.name)).or_insert(at as u32);
+        }
+    }
+    let resolved = (0..project.files.len())
+        .into_par_iter()
+        .map(|file| match &project.files[file].facts {
+            Some(facts) if is_script(file) => {
+                facts.paths.iter().map(|path| resolver.resolve(file, path)).collect()
+            }
+            _ => Vec::new(),
+        })
+        .collect();
+    Box::new(ScriptLinker { project, resolved, ambient })
+}
+
+struct ScriptLinker<'p> {
+    project: &'p ProjectFacts,
+    /// For each file, where each of its paths leads.
+    resolved: Vec<Vec<Resolved>>,
+    /// Modules that files declare under a name of their own.
+    ambient: FxHashMap<&'p str, u32>,
+}
+
+impl ScriptLinker<'_> {
+    fn facts(&self, file: u32) -> Option<&FileFacts> {
+        self.project.files[file as usize].facts.as_ref()
+    }
+
+    /// The file that declares `name`, which `file` shows.
+    fn declaring(&self, file: u32, name: Name, left: usize) -> Option<u32> {
+        let facts = self.facts(file)?;
+        if facts.declarations.iter().any(|declared| declared.name == name) {
+            return Some(file);
+        }
+        if left == 0 {
+            return None;
+        }
+        let shown = |own: Name| {
+            facts.paths.iter().enumerate().flat_map(move |(at, path)| {
+                let brought = path.names.iter().filter(move |(_, shown)| *shown == own);
+                brought.map(move |(taken, _)| (at, *taken))
+            })
+        };
+        let next = |at: usize| match self.resolved[file as usize][at] {
+            Resolved::File(next) if next != file => Some(next),
+            _ => None,
+        };
+        for (at, taken) in shown(name) {
+            let Some(next) = next(at) else { continue };
+            return if taken == EVERYTHING { Some(next) } else { self.declaring(next, taken, left - 1) };
+        }
+        shown(SHOWN_ON).find_map(|(at, _)| self.declaring(next(at)?, name, left - 1))
+    }
+
+    /// The file behind the one that is imported, where all names that are taken come from one.
+    fn behind(&self, to: u32, names: &[(Name, Name)]) -> Option<u32> {
+        let mut found = None;
+        for (taken, _) in names.iter().filter(|(taken, _)| *taken != EVERYTHING) {
+            let declaring = self.declaring(to, *taken, LONGEST_WAY)?;
+            if declaring == to || found.is_some_and(|other| other != declaring) {
+                return None;
+            }
+            found = Some(declaring);
+        }
+        found
+    }
+}
+
+impl Linker for ScriptLinker<'_> {
+    fn links(&self, file: usize) -> Links {
+        let mut links = Links::default();
+        let Some(facts) = self.facts(file as u32) else { return links };
+        for ((at, path), resolved) in facts.paths.iter().enumerate().zip(&self.resolved[file]) {
+            match *resolved {
+                Resolved::File(to) => {
+                    let behind = self.behind(to, &path.names);
+                    links.files.push(Link { behind, ..path_link(at, path, to) });
+                }
+                Resolved::Missing if !path.weak => links.missing.push(at as u32),
+                Resolved::Package if !path.weak => match self.ambient.get(&*path.path) {
+                    Some(to) => links.files.push(path_link(at, path, *to)),
+                    None => links
+                        .packages
+                        .push(PackageUse { name: package_of(&path.path).into(), at: path.span.start }),
+                },
+                _ => {}
+            }
+        }
+        links
+    }
+}
+
+/// The package's part of a specifier.
+fn package_of(specifier: &str) -> &str {
+    let from = usize::from(specifier.starts_with('@'));
+    let mut slashes = specifier.match_indices('/').map(|(at, _)| at);
+    slashes.nth(from).map_or(specifier, |at| &specifier[..at])
+}

@@ -1,0 +1,191 @@
+//! `package.json`, `pnpm-workspace.yaml`, and the settings of the compiler, `tsconfig.json` and `jsconfig.json`.
+//!
+//! Settings of a package: `named` where it states a name; `main`, `module`, `types`, `typings`, `source`, `browser`;
+//! `export:KEY` and `import:KEY`, one for each condition. Settings of the compiler: `baseUrl`, `path:PATTERN` (one for
+//! each target), `extends`.
+
+use ferngate_model::{
+    ItemAction, ManifestFacts, ManifestReader, PathMention, Problem, ProjectPath, ProjectReference, Span,
+};
+use serde_json::{Map, Value};
+
+/// `package.json` files.
+#[derive(Debug)]
+pub struct Package;
+
+/// `tsconfig*.json` and `jsconfig.json` files.
+#[derive(Debug)]
+pub struct CompilerSettings;
+
+const EXTENSIONS: &[&str] =
+    &["ts", "tsx", "mts", "cts", "js", "jsx", "mjs", "cjs", "vue", "svelte", "html", "htm"];
+
+impl ManifestReader for Package {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name == "package.json"
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let folder = path.parent().rsplit('/').next().unwrap_or_default();
+        let mut facts = ManifestFacts {
+            kind: "project",
+            path: Some(path.clone()),
+            name: folder.to_owned(),
+            label: folder.to_owned(),
+            takes_all: true,
+            // What is installed for the whole workspace can be used by all of it.
+            open: false,
+            extensions: EXTENSIONS,
+            ..ManifestFacts::default()
+        };
+        let Some(root) = object(text, &mut facts) else { return facts };
+        if let Some(name) = root.get("name").and_then(Value::as_str).filter(|name| !name.is_empty()) {
+            facts.name = name.to_owned();
+            facts.label = name.to_owned();
+            facts.settings.push(("named".to_owned(), name.to_owned()));
+        } else {
+            // A file without a name only says how scripts below it are meant.
+            facts.kind = "settings";
+        }
+        for key in ["main", "module", "types", "typings", "source", "browser"] {
+            if let Some(value) = root.get(key).and_then(Value::as_str) {
+                facts.settings.push((key.to_owned(), value.to_owned()));
+            }
+        }
+        for (key, sort) in [("exports", "export:"), ("imports", "import:")] {
+            if let Some(value) = root.get(key) {
+                conditions(&mut facts, sort, ".", value, 0);
+            }
+        }
+        workspaces(&mut facts, &root, text);
+        for section in ["dependencies", "devDependencies", "peerDependencies", "optionalDependencies"] {
+            let Some(Value::Object(packages)) = root.get(section) else { continue };
+            for name in packages.keys() {
+                if let Some(span) = quoted(text, name) {
+                    let target = name.clone();
+                    facts.references.push(ProjectReference { target, by_name: true, span, element: span });
+                }
+            }
+        }
+        facts
+    }
+}
+
+/// The paths of an `exports` or `imports` map, conditions in their order.
+fn conditions(facts: &mut ManifestFacts, sort: &str, key: &str, value: &Value, depth: usize) {
+    match value {
+        Value::String(path) => facts.settings.push((format!("{sort}{key}"), path.clone())),
+        Value::Array(items) if depth < 8 => {
+            items.iter().for_each(|item| conditions(facts, sort, key, item, depth + 1));
+        }
+        Value::Object(entries) if depth < 8 => {
+            for (name, value) in entries {
+                let key = if name.starts_with(['.', '#']) { name } else { key };
+                conditions(facts, sort, key, value, depth + 1);
+            }
+        }
+        _ => {}
+    }
+}
+
+fn workspaces(facts: &mut ManifestFacts, root: &Map<String, Value>, text: &[u8]) {
+    let listed = match root.get("workspaces") {
+        Some(Value::Object(inner)) => inner.get("packages"),
+        other => other,
+    };
+    let Some(Value::Array(items)) = listed else { return };
+    for written in items.iter().filter_map(Value::as_str) {
+        let Some(span) = quoted(text, written) else { continue };
+        facts.mentions.push(PathMention {
+            action: ItemAction::Member,
+            span,
+            written: written.to_owned(),
+            element: span,
+            backslashes: false,
+        });
+    }
+}
+
+impl ManifestReader for CompilerSettings {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name.ends_with(".json")
+            && (file_name.starts_with("tsconfig") || file_name.starts_with("jsconfig"))
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let mut facts =
+            ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        let Some(root) = object(text, &mut facts) else { return facts };
+        match root.get("extends") {
+            Some(Value::String(name)) => facts.settings.push(("extends".to_owned(), name.clone())),
+            Some(Value::Array(names)) => {
+                let names = names.iter().filter_map(Value::as_str);
+                facts.settings.extend(names.map(|name| ("extends".to_owned(), name.to_owned())));
+            }
+            _ => {}
+        }
+        let Some(Value::Object(options)) = root.get("compilerOptions") else { return facts };
+        if let Some(base) = options.get("baseUrl").and_then(Value::as_str) {
+            facts.settings.push(("baseUrl".to_owned(), base.to_owned()));
+        }
+        if let Some(Value::Object(paths)) = options.get("paths") {
+            for (pattern, targets) in paths {
+                let targets = targets.as_array().into_iter().flatten().filter_map(Value::as_str);
+                facts.settings.extend(targets.map(|target| (format!("path:{pattern}"), target.to_owned())));
+            }
+        }
+        facts
+    }
+}
+
+/// The object that `text` holds, with comments and commas at ends of lists allowed.
+fn object(text: &[u8], facts: &mut ManifestFacts) -> Option<Map<String, Value>> {
+    let text = String::from_utf8_lossy(text);
+    let text = text.trim_start_matches('\u{feff}');
+    match jsonc_parser::parse_to_serde_value(text, &jsonc_parser::ParseOptions::default()) {
+        Ok(Some(Value::Object(root))) => Some(root),
+        Ok(_) => None,
+        Err(error) => {
+            let text = format!("is no JSON that can be read: {error}");
+            facts.problems.push(Problem { span: Span::new(0, 0), text });
+            None
+        }
+    }
+}
+
+/// Where `value` stands in quotes.
+fn quoted(text: &[u8], value: &str) -> Option<Span> {
+    let quoted = format!("\"{value}\"");
+    let at = memchr::memmem::find(text, quoted.as_bytes())?;
+    Some(Span::new(at + 1, at + 1 + value.len()))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn reads_a_package() {
+        let text = br##"{ "name": "@mossgrove/seeds", "main": "dist/index.js", "workspaces": ["packages/*"],
+            "exports": { ".": { "types": "./dist/index.d.ts", "default": "./dist/index.js" }, "./forms/*": "./src/forms/*.ts" },
+            "imports": { "#clock": "./src/clock.ts" }, "dependencies": { "@mossgrove/post": "*" } }"##;
+        let facts = Package.read(&ProjectPath::new("seeds/package.json"), text);
+        assert_eq!(facts.setting("main"), Some("dist/index.js"));
+        let exports: Vec<(&str, &str)> = facts.settings_of("export:").collect();
+        assert_eq!(
+            exports,
+            [(".", "./dist/index.d.ts"), (".", "./dist/index.js"), ("./forms/*", "./src/forms/*.ts")]
+        );
+        assert_eq!(facts.setting("import:#clock"), Some("./src/clock.ts"));
+        assert_eq!((facts.mentions.len(), facts.references.len()), (1, 1));
+    }
+
+    #[test]
+    fn reads_settings_with_comments() {
+        let text = b"{ // for all\n \"extends\": \"../base.json\", \"compilerOptions\": { \"baseUrl\": \".\", \"paths\": { \"~/*\": [\"src/*\"], }, } }";
+        let facts = CompilerSettings.read(&ProjectPath::new("seeds/tsconfig.json"), text);
+        assert_eq!(facts.setting("path:~/*"), Some("src/*"));
+        assert_eq!(facts.setting("extends"), Some("../base.json"));
+        assert!(facts.problems.is_empty());
+    }
+}
