@@ -78,7 +78,7 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
     let mut manifests = BTreeMap::new();
     for manifest in &world.project.manifests {
         let Some(path) = &manifest.path else { continue };
-        let own_name = manifest.named_root || path.stem() == manifest.name;
+        let own_name = manifest.named_root || manifest.kind == "solution";
         let sort = if own_name { format!(".{}", path.extension()) } else { path.file_name().to_owned() };
         *manifests.entry(sort).or_default() += 1;
     }

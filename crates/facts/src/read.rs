@@ -21,11 +21,12 @@ struct Worker {
     buffer: Vec<u8>,
 }
 
-enum Outcome {
-    Other,
-    Code(Box<FileFacts>, u64),
-    Manifest(Box<ManifestFacts>),
-    Failed(Problem),
+/// What one file was found to be.
+#[derive(Default)]
+struct Outcome {
+    code: Option<(Box<FileFacts>, u64)>,
+    manifest: Option<Box<ManifestFacts>>,
+    failed: Option<Problem>,
 }
 
 /// Reads every code file and manifest of `walk` below `root`.
@@ -34,9 +35,10 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         .files
         .par_iter()
         .map_init(Worker::default, |worker, path| {
-            // A manifest may be written in a language that is read too; then it is a manifest.
+            // A manifest may be written in a language that is read too; mostly it is a manifest only.
             let manifest = manifest_of(path.file_name());
-            let language = if manifest.is_some() { None } else { language_of(path.extension()) };
+            let is_code = manifest.is_none_or(|manifest| MANIFESTS[manifest].is_code());
+            let language = if is_code { language_of(path.extension()) } else { None };
             (language, read_one(root, path, language, manifest, options, worker))
         })
         .collect();
@@ -49,18 +51,18 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
     };
     for (path, (language, outcome)) in walk.files.iter().zip(outcomes) {
         let mut facts = None;
-        match outcome {
-            Outcome::Other => {}
-            Outcome::Code(read, bytes) => {
-                project.bytes += bytes;
-                project.problems.extend(read.problems.iter().map(|problem| (path.clone(), problem.clone())));
-                facts = Some(*read);
-            }
-            Outcome::Manifest(read) => {
-                project.problems.extend(read.problems.iter().map(|problem| (path.clone(), problem.clone())));
-                project.manifests.push(*read);
-            }
-            Outcome::Failed(problem) => project.problems.push((path.clone(), problem)),
+        let mut note = |problems: &[Problem]| {
+            project.problems.extend(problems.iter().map(|problem| (path.clone(), problem.clone())));
+        };
+        note(outcome.failed.as_slice());
+        if let Some(read) = outcome.manifest {
+            note(&read.problems);
+            project.manifests.push(*read);
+        }
+        if let Some((read, bytes)) = outcome.code {
+            note(&read.problems);
+            project.bytes += bytes;
+            facts = Some(*read);
         }
         project.files.push(SourceFile { path: path.clone(), language, facts });
     }
@@ -76,7 +78,7 @@ fn read_one(
     worker: &mut Worker,
 ) -> Outcome {
     if language.is_none() && manifest.is_none() {
-        return Outcome::Other;
+        return Outcome::default();
     }
     if let Err(error) = load(&root.join(path.as_str()), &mut worker.buffer) {
         return failed(format!("could not be read: {error}"));
@@ -85,19 +87,19 @@ fn read_one(
     if is_binary(text) {
         return failed("is not text; left out".into());
     }
-    if let Some(manifest) = manifest {
-        return Outcome::Manifest(Box::new(MANIFESTS[manifest].read(path, text)));
-    }
-    let Some(language) = language else { return Outcome::Other };
-    worker.recorder.begin(text.len(), options);
-    LANGUAGES[language].read(text, &mut worker.recorder);
-    let mut facts = worker.recorder.finish();
-    facts.lines = count_lines(text);
-    Outcome::Code(Box::new(facts), text.len() as u64)
+    let manifest = manifest.map(|manifest| Box::new(MANIFESTS[manifest].read(path, text)));
+    let code = language.map(|language| {
+        worker.recorder.begin(text.len(), options);
+        LANGUAGES[language].read(text, &mut worker.recorder);
+        let mut facts = worker.recorder.finish();
+        facts.lines = count_lines(text);
+        (Box::new(facts), text.len() as u64)
+    });
+    Outcome { code, manifest, failed: None }
 }
 
 fn failed(text: String) -> Outcome {
-    Outcome::Failed(Problem { span: Span::default(), text })
+    Outcome { failed: Some(Problem { span: Span::default(), text }), ..Outcome::default() }
 }
 
 /// Whether `text` holds a zero byte near its start and is not UTF-16 with a mark.

@@ -114,6 +114,11 @@ pub trait ManifestReader: Sync {
     /// Whether a file of this name (lower case) is such a manifest.
     fn matches(&self, file_name: &str) -> bool;
 
+    /// Whether such a file is code as well, to be read as both.
+    fn is_code(&self) -> bool {
+        false
+    }
+
     /// What it says; never fails.
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts;
 }

@@ -96,7 +96,7 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
         ("module", Align::Left),
         ("files", Align::Right),
         ("lines", Align::Right),
-        ("types", Align::Right),
+        ("names", Align::Right),
         ("uses", Align::Right),
         ("used by", Align::Right),
         ("folder", Align::Left),

@@ -95,6 +95,10 @@ fn last_part(folder: &str) -> &str {
     folder.rsplit('/').find(|name| !keeps(name)).unwrap_or(folder)
 }
 
+fn parent(folder: &str) -> &str {
+    folder.rfind('/').map_or("", |at| &folder[..at])
+}
+
 /// The deepest of the sorted `folders` that holds `path`, by index.
 fn holder(folders: &[&str], path: &str) -> Option<usize> {
     let mut end = path.rfind('/').unwrap_or(0);
@@ -236,7 +240,8 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
                 found.insert(folder, name);
             }
         }
-        if direct {
+        // What lies in the folder of sources itself goes with what lies around that folder.
+        if direct && !(in_sources && found.contains_key(parent(&home))) {
             let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps(name));
             found.insert(home.clone(), own.unwrap_or(&world.project.name).to_owned());
         }
@@ -255,7 +260,7 @@ fn distinct(named: &BTreeMap<String, String>) -> Vec<String> {
             break;
         }
         for (at, folder) in folders.iter().enumerate() {
-            if count[&names[at]] > 1 {
+            if count[&names[at]] > 1 && !folder.is_empty() {
                 let parts: Vec<&str> = folder.split('/').collect();
                 let from = parts.len().saturating_sub(depth + 1);
                 names[at] = parts[from..].join("/");

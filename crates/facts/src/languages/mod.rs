@@ -6,6 +6,7 @@ mod ecmascript;
 mod java;
 mod kotlin;
 mod php;
+mod python;
 mod razor;
 mod xaml;
 
@@ -20,6 +21,7 @@ pub static LANGUAGES: &[&dyn Language] = &[
     &kotlin::Kotlin,
     &ecmascript::Page,
     &php::Php,
+    &python::Python,
     &razor::Razor,
     &ecmascript::TypeScript,
     &xaml::Xaml,

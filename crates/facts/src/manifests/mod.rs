@@ -6,6 +6,7 @@ mod gradle;
 mod maven;
 mod package_json;
 mod project;
+mod python;
 mod solution;
 
 use ferngate_model::ManifestReader;
@@ -20,6 +21,7 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &package_json::CompilerSettings,
     &package_json::Package,
     &project::MsBuild,
+    &python::PythonProject,
     &solution::Solution,
     &solution::XmlSolution,
 ];

@@ -96,6 +96,7 @@ impl Linker for ScriptLinker<'_> {
     fn links(&self, file: usize) -> Links {
         let mut links = Links::default();
         let Some(facts) = self.facts(file as u32) else { return links };
+        let typed = self.project.files[file].path.extension().contains("ts");
         for ((at, path), resolved) in facts.paths.iter().enumerate().zip(&self.resolved[file]) {
             match *resolved {
                 Resolved::File(to) => {
@@ -103,7 +104,8 @@ impl Linker for ScriptLinker<'_> {
                     links.files.push(Link { behind, ..path_link(at, path, to) });
                 }
                 Resolved::Missing if !path.weak => links.missing.push(at as u32),
-                Resolved::Package if !path.weak => match self.ambient.get(&*path.path) {
+                // A script is run without what only the compiler knows.
+                Resolved::Package if !path.weak => match self.ambient.get(&*path.path).filter(|_| typed) {
                     Some(to) => links.files.push(path_link(at, path, *to)),
                     None => links
                         .packages

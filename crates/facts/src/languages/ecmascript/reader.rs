@@ -123,7 +123,7 @@ impl Reader<'_, '_> {
             },
             b']' => Before::Value,
             b'.' if self.cursor.peek(1) == b'.' => {
-                self.cursor.at += 1;
+                self.cursor.at += if self.cursor.peek(2) == b'.' { 2 } else { 1 };
                 Before::Start
             }
             b'.' => Before::Dot,

@@ -169,7 +169,7 @@ impl<'p> Resolver<'p> {
     /// The file that a whole package means.
     fn entry(&self, package: &ManifestFacts, typed: bool) -> Option<u32> {
         let types = if typed { &["types", "typings"][..] } else { &[] };
-        let keys = ["source"].iter().chain(types).chain(&["module", "main", "browser", "types", "typings"]);
+        let keys = ["source"].iter().chain(types).chain(&["main", "module", "browser", "types", "typings"]);
         let stated = keys.filter_map(|key| package.setting(key)).find_map(|path| {
             let whole = join(package.folder(), path)?;
             self.source_of(package, path)

@@ -1,0 +1,97 @@
+// Prints, for each pair of files below a folder of which one imports the other, `from,to`: the compiler's own parser
+// finds the imports, and the compiler's own resolution finds the files.
+//     node judge.js TYPESCRIPT FOLDER
+"use strict";
+const ts = require(process.argv[2]);
+const path = require("path");
+const fs = require("fs");
+
+const root = fs.realpathSync(process.argv[3]);
+const endings = [".ts", ".tsx", ".mts", ".cts", ".js", ".jsx", ".mjs", ".cjs"];
+const files = [];
+(function list(folder) {
+  for (const entry of fs.readdirSync(folder, { withFileTypes: true })) {
+    if (entry.name === "node_modules" || entry.name.startsWith(".")) continue;
+    const full = path.join(folder, entry.name);
+    if (entry.isDirectory()) list(full);
+    else if (entry.isFile() && endings.some((ending) => entry.name.endsWith(ending))) files.push(full);
+  }
+})(root);
+
+const settings = new Map();
+function optionsFor(file) {
+  const folder = path.dirname(file);
+  if (settings.has(folder)) return settings.get(folder);
+  let options = {};
+  const config =
+    ts.findConfigFile(folder, ts.sys.fileExists, "tsconfig.json") ||
+    ts.findConfigFile(folder, ts.sys.fileExists, "jsconfig.json");
+  if (config && config.startsWith(root)) {
+    const parsed = ts.readConfigFile(config, ts.sys.readFile);
+    options = ts.parseJsonConfigFileContent(parsed.config || {}, ts.sys, path.dirname(config)).options;
+  }
+  options = { ...options, allowJs: true, resolveJsonModule: true };
+  options.moduleResolution = ts.ModuleResolutionKind.NodeJs;
+  settings.set(folder, options);
+  return options;
+}
+
+const shadowed = (node, name) => {
+  for (let at = node.parent; at; at = at.parent) {
+    if (at.parameters && at.parameters.some((p) => ts.isIdentifier(p.name) && p.name.text === name)) return true;
+  }
+  return false;
+};
+
+function specifiers(source, script) {
+  const found = [];
+  const literal = (node) => node && ts.isStringLiteralLike(node) && found.push(node.text);
+  (function visit(node) {
+    if (ts.isImportDeclaration(node) || ts.isExportDeclaration(node)) literal(node.moduleSpecifier);
+    else if (ts.isExternalModuleReference(node)) literal(node.expression);
+    else if (ts.isImportTypeNode(node)) literal(node.argument && node.argument.literal);
+    else if (ts.isCallExpression(node)) {
+      const called = node.expression;
+      if (called.kind === ts.SyntaxKind.ImportKeyword) literal(node.arguments[0]);
+      else if (ts.isIdentifier(called) && called.text === "require" && !shadowed(node, "require"))
+        literal(node.arguments[0]);
+      else if (
+        ts.isPropertyAccessExpression(called) &&
+        ts.isIdentifier(called.expression) &&
+        called.expression.text === "require" &&
+        called.name.text === "resolve"
+      )
+        literal(node.arguments[0]);
+    }
+    ts.forEachChild(node, visit);
+  })(source);
+  for (const reference of source.referencedFiles) {
+    found.push(/^\.\.?\//.test(reference.fileName) ? reference.fileName : "./" + reference.fileName);
+  }
+  return found;
+}
+
+const lines = new Set();
+for (const file of files) {
+  const text = fs.readFileSync(file, "utf8");
+  const script = /\.[mc]?jsx?$/.test(file);
+  const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true);
+  for (const name of specifiers(source, script)) {
+    let target = null;
+    if (script && name.startsWith(".")) {
+      // A script is run, so what it names is what the runtime opens; only then what the compiler would.
+      try {
+        target = require.resolve(path.resolve(path.dirname(file), name) + (name.endsWith("/") ? "/" : ""));
+      } catch {}
+    }
+    if (!target) {
+      const resolved = ts.resolveModuleName(name, file, optionsFor(file), ts.sys).resolvedModule;
+      target = resolved && resolved.resolvedFileName;
+    }
+    if (!target || !target.startsWith(root + path.sep) || target.includes("/node_modules/")) continue;
+    if (!endings.some((ending) => target.endsWith(ending))) continue;
+    const [from, to] = [path.relative(root, file), path.relative(root, target)];
+    if (from !== to) lines.add(`${from},${to}`);
+  }
+}
+process.stdout.write([...lines].sort().join("\n") + "\n");
