@@ -61,6 +61,8 @@ pub enum ScopeKind {
         /// It has no braces and runs to the end of the file.
         to_end: bool,
     },
+    /// A block with imports or declarations of its own; what is around it can be seen.
+    Block,
     /// The inside of a declared type.
     Type {
         /// Index into [`FileFacts::declarations`].
@@ -105,6 +107,9 @@ pub const CONSTANT: u8 = 254;
 
 /// The same for parts of a name that can only be namespaces, in languages where the name shows it.
 pub const NAMESPACE: u8 = 253;
+
+/// The same for macros.
+pub const MACRO: u8 = 252;
 
 /// Who may see a declared name, as far as modules are concerned.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

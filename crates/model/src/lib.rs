@@ -22,9 +22,9 @@ mod span;
 
 pub use edit::{Edit, apply_edits};
 pub use facts::{
-    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, Member,
-    MemberKind, NAMESPACE, NamespacePath, Occurrence, PathBase, PathUse, Problem, Root, Scope, ScopeKind,
-    Use, UseParent,
+    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, MACRO,
+    Member, MemberKind, NAMESPACE, NamespacePath, Occurrence, PathBase, PathUse, Problem, Root, Scope,
+    ScopeKind, Use, UseParent,
 };
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};

@@ -8,6 +8,7 @@ mod kotlin;
 mod php;
 mod python;
 mod razor;
+mod rust;
 mod xaml;
 
 use ferngate_model::Language;
@@ -23,6 +24,7 @@ pub static LANGUAGES: &[&dyn Language] = &[
     &php::Php,
     &python::Python,
     &razor::Razor,
+    &rust::Rust,
     &ecmascript::TypeScript,
     &xaml::Xaml,
 ];

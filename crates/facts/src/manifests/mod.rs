@@ -1,5 +1,6 @@
 //! The manifests that are read, one file each.
 
+mod cargo;
 mod cmake;
 mod composer;
 mod gradle;
@@ -13,6 +14,7 @@ use ferngate_model::ManifestReader;
 
 /// All manifest readers.
 pub static MANIFESTS: &[&dyn ManifestReader] = &[
+    &cargo::Cargo,
     &cmake::CMake,
     &cmake::CompileCommands,
     &composer::Composer,
