@@ -100,7 +100,7 @@ impl Visibility {
                         id = world.table.namespaces[id.0 as usize].parent;
                     }
                 }
-                ScopeKind::File => return self.file(world, file, root, &naming, inside),
+                ScopeKind::Block | ScopeKind::File => return self.file(world, file, root, &naming, inside),
             }
             at = found.parent;
         }
