@@ -3,6 +3,7 @@
 mod c;
 mod csharp;
 mod ecmascript;
+mod go;
 mod java;
 mod kotlin;
 mod php;
@@ -17,6 +18,7 @@ use ferngate_model::Language;
 pub static LANGUAGES: &[&dyn Language] = &[
     &c::C,
     &csharp::CSharp,
+    &go::Go,
     &java::Java,
     &ecmascript::JavaScript,
     &kotlin::Kotlin,

@@ -3,6 +3,7 @@
 mod cargo;
 mod cmake;
 mod composer;
+mod go_mod;
 mod gradle;
 mod maven;
 mod package_json;
@@ -18,6 +19,8 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &cmake::CMake,
     &cmake::CompileCommands,
     &composer::Composer,
+    &go_mod::GoModule,
+    &go_mod::GoWorkspace,
     &gradle::Gradle,
     &maven::Maven,
     &package_json::CompilerSettings,

@@ -1,0 +1,683 @@
+//! One pass over the tokens. Local names are kept on a stack, block by block, so that they are not taken for names of
+//! the package.
+
+use super::{BLANK, DOT, OWN_NAME};
+use crate::cursor::{ByteClass, Cursor, class};
+use ferngate_model::{
+    ChainLink, Context, Declaration, DeclarationKind, Name, PathBase, Recorder, Root, Span,
+};
+use memchr::{memchr, memchr3, memmem};
+
+/// Reads `text` into `recorder`.
+pub fn read(text: &[u8], recorder: &mut Recorder) {
+    let reader = Reader {
+        cursor: Cursor::new(text),
+        recorder,
+        blocks: Vec::new(),
+        locals: Vec::new(),
+        pending: Vec::new(),
+        parameters: Vec::new(),
+        named_at: Vec::new(),
+        parentheses: 0,
+        last: Last::LineEnd,
+        in_function: false,
+        list_type: false,
+        comment: Span::new(0, 0),
+    };
+    reader.run();
+}
+
+/// What a pair of braces holds.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub(super) enum BlockKind {
+    Statements,
+    Struct,
+    Interface,
+    /// A literal whose keys are names of fields.
+    Fields,
+    /// A literal whose keys are values.
+    Values,
+}
+
+struct Block {
+    kind: BlockKind,
+    /// Number of locals before it.
+    locals: usize,
+    /// Parentheses that were open before it.
+    parentheses: usize,
+    /// Names of the statement around, which are known behind it only.
+    waiting: Vec<Name>,
+}
+
+/// The token before, as far as it matters.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+enum Last {
+    LineEnd,
+    Dot,
+    /// A name or a closing bracket: a brace behind it may begin a literal.
+    Operand,
+    /// `struct` or `interface`.
+    Shape(BlockKind),
+    Mark(u8),
+    Keyword,
+}
+
+pub(super) struct Reader<'t, 'r> {
+    pub(super) cursor: Cursor<'t>,
+    pub(super) recorder: &'r mut Recorder,
+    blocks: Vec<Block>,
+    locals: Vec<Name>,
+    /// Names that `:=` declares, known from the end of the statement on.
+    pending: Vec<Name>,
+    /// Parameters of a function whose body may follow.
+    pub(super) parameters: Vec<Name>,
+    /// Where names of parameters stand, which are no uses; ascending.
+    pub(super) named_at: Vec<usize>,
+    pub(super) parentheses: usize,
+    last: Last,
+    /// The next block is the body of a function.
+    in_function: bool,
+    /// The type that is being read is a list or map.
+    list_type: bool,
+    /// The last comment, which belongs to `import "C"` if that follows.
+    comment: Span,
+}
+
+impl Reader<'_, '_> {
+    fn run(mut self) {
+        while !self.cursor.done() {
+            let byte = self.cursor.text[self.cursor.at];
+            match class(byte) {
+                ByteClass::Blank => self.blank(byte),
+                ByteClass::Letter => self.word(),
+                ByteClass::Digit => {
+                    self.cursor.word();
+                    while self.cursor.peek(0) == b'.' && self.cursor.peek(1).is_ascii_digit() {
+                        self.cursor.at += 1;
+                        self.cursor.word();
+                    }
+                    self.last = Last::Mark(b'0');
+                }
+                _ => self.mark(byte),
+            }
+        }
+    }
+
+    fn blank(&mut self, byte: u8) {
+        self.cursor.at += 1;
+        if byte == b'\n' {
+            self.end_statement();
+        }
+    }
+
+    fn end_statement(&mut self) {
+        self.locals.append(&mut self.pending);
+        let base = self.blocks.last().map_or(0, |block| block.parentheses);
+        if self.parentheses <= base {
+            // A signature without a body.
+            self.parameters.clear();
+            self.in_function = false;
+            self.last = Last::LineEnd;
+        }
+    }
+
+    fn mark(&mut self, byte: u8) {
+        match (byte, self.cursor.peek(1)) {
+            (b'/', b'/') => return self.line_comment(),
+            (b'/', b'*') => {
+                let start = self.cursor.at;
+                self.cursor.at += 2;
+                self.cursor.past(b"*/");
+                self.comment = Span::new(start, self.cursor.at);
+                return;
+            }
+            (b'"' | b'\'', _) => {
+                self.quoted(byte);
+                self.last = Last::Mark(b'0');
+                return;
+            }
+            (b'`', _) => {
+                self.cursor.at += 1;
+                self.cursor.at = self.cursor.find(b'`').map_or(self.cursor.end, |end| end + 1);
+                self.last = Last::Mark(b'0');
+                return;
+            }
+            (b'{', _) => return self.open_brace(),
+            (b'}', _) => return self.close_brace(),
+            (b'(', _) => self.parentheses += 1,
+            (b')', _) => self.parentheses = self.parentheses.saturating_sub(1),
+            (b'.', b'.') => {
+                self.cursor.at += if self.cursor.peek(2) == b'.' { 3 } else { 2 };
+                self.last = Last::Mark(b'.');
+                return;
+            }
+            (b';', _) => {
+                self.locals.append(&mut self.pending);
+            }
+            (b']', next) => {
+                // `[]Type{…}`, `map[string]Type{…}`
+                self.list_type = class(next) == ByteClass::Letter || matches!(next, b'*' | b'[' | b'{');
+            }
+            _ => {}
+        }
+        self.cursor.at += 1;
+        if !matches!(byte, b']' | b'[' | b'*' | b'.') {
+            self.list_type = false;
+        }
+        self.last = match byte {
+            b'.' => Last::Dot,
+            b')' | b']' => Last::Operand,
+            b';' => Last::LineEnd,
+            byte => Last::Mark(byte),
+        };
+    }
+
+    fn line_comment(&mut self) {
+        let start = self.cursor.at;
+        self.cursor.to_line_end();
+        let line = &self.cursor.text[start..self.cursor.at];
+        if line.starts_with(b"//go:embed ") && self.recorder.options().weak {
+            self.embedded(start);
+        }
+        // Lines of a comment in front of `import "C"` belong together.
+        let joined = self.cursor.text[self.comment.end as usize..start].iter().all(u8::is_ascii_whitespace);
+        let from = if joined && self.comment.end > 0 { self.comment.start as usize } else { start };
+        self.comment = Span::new(from, self.cursor.at);
+    }
+
+    /// Files that `//go:embed` names without a pattern.
+    fn embedded(&mut self, start: usize) {
+        let text = self.cursor.text;
+        let mut at = start + 10;
+        for word in text[at..self.cursor.at].split(|byte| byte.is_ascii_whitespace()) {
+            let plain =
+                !word.is_empty() && !word.iter().any(|byte| matches!(byte, b'*' | b'?' | b'[' | b'"'));
+            if plain {
+                let path = String::from_utf8_lossy(word).into_owned();
+                self.recorder.path(Span::new(at, at + word.len()), &path, PathBase::Folder, true);
+            }
+            at += word.len() + 1;
+        }
+    }
+
+    fn quoted(&mut self, quote: u8) {
+        self.cursor.at += 1;
+        loop {
+            let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
+            let Some(found) = memchr3(quote, b'\\', b'\n', rest) else {
+                self.cursor.at = self.cursor.end;
+                return;
+            };
+            self.cursor.at += found;
+            match self.cursor.peek(0) {
+                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
+                b'\n' => return,
+                _ => {
+                    self.cursor.at += 1;
+                    return;
+                }
+            }
+        }
+    }
+
+    fn open_brace(&mut self) {
+        let around = self.blocks.last().map_or(BlockKind::Statements, |block| block.kind);
+        // The formatter of the language sets a blank before the brace of a block, and none before that of a literal.
+        let before = self.cursor.at.checked_sub(1).map_or(b' ', |at| self.cursor.text[at]);
+        let literal = self.last == Last::Operand && before != b')' && class(before) != ByteClass::Blank;
+        let kind = match self.last {
+            Last::Shape(kind) => kind,
+            _ if literal && self.list_type => BlockKind::Values,
+            _ if literal => BlockKind::Fields,
+            // `{{A: 1}, {A: 2}}`: literals inside of literals leave their type out
+            Last::Mark(b'{' | b',' | b':') | Last::LineEnd
+                if matches!(around, BlockKind::Fields | BlockKind::Values) =>
+            {
+                BlockKind::Fields
+            }
+            _ => BlockKind::Statements,
+        };
+        let base = self.blocks.last().map_or(0, |block| block.parentheses);
+        let mut block =
+            Block { kind, locals: self.locals.len(), parentheses: self.parentheses, waiting: Vec::new() };
+        match kind {
+            BlockKind::Statements => {
+                if std::mem::take(&mut self.in_function) {
+                    block.waiting = std::mem::take(&mut self.pending);
+                }
+                self.locals.append(&mut self.pending);
+                self.locals.append(&mut self.parameters);
+            }
+            BlockKind::Struct | BlockKind::Interface if self.parentheses <= base => {
+                self.locals.append(&mut self.parameters);
+            }
+            _ => {}
+        }
+        self.blocks.push(block);
+        self.list_type = false;
+        self.last = Last::Mark(b'{');
+        self.cursor.at += 1;
+    }
+
+    fn close_brace(&mut self) {
+        self.cursor.at += 1;
+        if let Some(block) = self.blocks.pop() {
+            self.locals.truncate(block.locals);
+            self.parentheses = block.parentheses;
+            if block.kind == BlockKind::Statements {
+                self.pending = block.waiting;
+            }
+        }
+        self.last = Last::Operand;
+    }
+
+    fn word(&mut self) {
+        let start = self.cursor.at;
+        let name = self.cursor.name();
+        let word = &self.cursor.text[start..self.cursor.at];
+        let last = std::mem::replace(&mut self.last, Last::Operand);
+        if last == Last::Dot {
+            return;
+        }
+        let fresh = matches!(last, Last::LineEnd | Last::Mark(b'{'));
+        match word {
+            b"package" if fresh && self.blocks.is_empty() => self.package(start),
+            b"import" if fresh && self.blocks.is_empty() => self.imports(),
+            b"func" => self.function(start),
+            b"type" | b"var" | b"const" if fresh => self.declarations(word, start),
+            b"struct" => self.last = Last::Shape(BlockKind::Struct),
+            b"interface" => self.last = Last::Shape(BlockKind::Interface),
+            b"map" => self.last = Last::Keyword,
+            b"break" | b"continue" | b"goto" => {
+                // A label is no name of the package.
+                self.last = Last::Keyword;
+                if self.cursor.peek(0) == b' ' {
+                    self.cursor.at += 1;
+                    self.cursor.word();
+                }
+            }
+            b"if" | b"for" | b"switch" | b"select" | b"case" | b"range" | b"return" | b"go" | b"defer"
+            | b"else" | b"chan" | b"default" | b"fallthrough" => self.last = Last::Keyword,
+            _ => self.identifier(name, start, last),
+        }
+    }
+
+    fn identifier(&mut self, name: Name, start: usize, last: Last) {
+        if self.named_at.first() == Some(&start) {
+            self.named_at.remove(0);
+            return;
+        }
+        let kind = self.blocks.last().map_or(BlockKind::Statements, |block| block.kind);
+        let fresh = matches!(last, Last::LineEnd | Last::Mark(b'{'));
+        let inside = self.blocks.last().is_some_and(|block| self.parentheses > block.parentheses);
+        let next = self.cursor.peek(0);
+        match kind {
+            BlockKind::Struct if fresh && !inside && self.begins_field() => return self.skip_names(),
+            BlockKind::Interface if fresh && next == b'(' => return self.signature(),
+            BlockKind::Fields if next == b':' && self.cursor.peek(1) != b'=' => return,
+            _ => {}
+        }
+        if kind == BlockKind::Statements && !self.blocks.is_empty() && self.assigns() {
+            return self.assigned(name);
+        }
+        if self.locals.contains(&name) || self.parameters.contains(&name) {
+            return;
+        }
+        let link = ChainLink { name, arity: 0, span: Span::new(start, self.cursor.at) };
+        if next == b'.' && class(self.cursor.peek(1)) == ByteClass::Letter {
+            self.cursor.at += 1;
+            let from = self.cursor.at;
+            let second = self.cursor.name();
+            let second = ChainLink { name: second, arity: 0, span: Span::new(from, self.cursor.at) };
+            self.recorder.chain(Root::Scope(0), &[link, second], Context::Value, false);
+        } else {
+            self.recorder.chain(Root::Scope(0), &[link], Context::Value, false);
+        }
+    }
+
+    /// Whether a line in a struct begins with names of fields, and not with an embedded type.
+    fn begins_field(&self) -> bool {
+        let mut ahead = self.cursor;
+        while matches!(ahead.peek(0), b' ' | b'\t') {
+            ahead.at += 1;
+        }
+        !matches!(ahead.peek(0), b'\n' | b'\r' | b'.' | b'`' | b'"' | b'/' | b'}' | b';' | 0)
+            && !(ahead.peek(0) == b'[' && ahead.at == self.cursor.at)
+    }
+
+    /// The rest of `a, b Type`.
+    fn skip_names(&mut self) {
+        loop {
+            while matches!(self.cursor.peek(0), b' ' | b'\t') {
+                self.cursor.at += 1;
+            }
+            if self.cursor.peek(0) != b',' {
+                self.last = Last::Keyword;
+                return;
+            }
+            self.cursor.at += 1;
+            self.cursor.skip_blanks();
+            self.cursor.word();
+        }
+    }
+
+    /// Whether the name that was just read begins a list of names before `:=`.
+    fn assigns(&self) -> bool {
+        let mut ahead = self.cursor;
+        loop {
+            while matches!(ahead.peek(0), b' ' | b'\t') {
+                ahead.at += 1;
+            }
+            match (ahead.peek(0), ahead.peek(1)) {
+                (b':', b'=') => return true,
+                (b',', _) => {
+                    ahead.at += 1;
+                    ahead.skip_blanks();
+                    if ahead.word().is_empty() {
+                        return false;
+                    }
+                }
+                _ => return false,
+            }
+        }
+    }
+
+    /// The names before `:=`; they are known behind the statement.
+    fn assigned(&mut self, first: Name) {
+        self.pending.push(first);
+        loop {
+            while matches!(self.cursor.peek(0), b' ' | b'\t') {
+                self.cursor.at += 1;
+            }
+            if self.cursor.peek(0) != b',' {
+                self.last = Last::Keyword;
+                return;
+            }
+            self.cursor.at += 1;
+            self.cursor.skip_blanks();
+            let name = self.cursor.name();
+            self.pending.push(name);
+        }
+    }
+
+    fn declare(&mut self, kind: DeclarationKind, whole: usize, (start, end): (usize, usize)) {
+        let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
+        let name = self.recorder.facts().texts.add(&text);
+        let (span, whole) = (Span::new(start, end), Span::new(whole, end));
+        self.recorder.declare(Declaration::public(name, kind, 0, 0, span, whole));
+    }
+
+    fn package(&mut self, whole: usize) {
+        self.cursor.skip_blanks();
+        let start = self.cursor.at;
+        if !self.cursor.word().is_empty() {
+            self.declare(DeclarationKind::Module, whole, (start, self.cursor.at));
+        }
+    }
+
+    /// `import "a"`, `import ( … )`.
+    fn imports(&mut self) {
+        let before = self.comment;
+        let listed = {
+            self.cursor.skip_blanks();
+            self.cursor.peek(0) == b'('
+        };
+        if listed {
+            self.cursor.at += 1;
+        }
+        let mut alias = OWN_NAME;
+        while !self.cursor.done() {
+            let byte = self.cursor.peek(0);
+            match byte {
+                b'"' | b'`' => {
+                    let start = self.cursor.at + 1;
+                    let rest = &self.cursor.text[start..self.cursor.end];
+                    let Some(length) = memchr(byte, rest) else { return };
+                    self.imported(Span::new(start, start + length), alias, before);
+                    self.cursor.at = start + length + 1;
+                    alias = OWN_NAME;
+                    if !listed {
+                        return;
+                    }
+                }
+                b'.' => {
+                    alias = DOT;
+                    self.cursor.at += 1;
+                }
+                b'/' if self.cursor.peek(1) == b'/' => self.cursor.to_line_end(),
+                b'/' if self.cursor.peek(1) == b'*' => {
+                    self.cursor.at += 2;
+                    self.cursor.past(b"*/");
+                }
+                b')' => {
+                    self.cursor.at += 1;
+                    return;
+                }
+                byte if class(byte) == ByteClass::Letter => {
+                    let start = self.cursor.at;
+                    let name = self.cursor.name();
+                    alias = if &self.cursor.text[start..self.cursor.at] == b"_" { BLANK } else { name };
+                }
+                byte if class(byte) == ByteClass::Blank || byte == b';' => self.cursor.at += 1,
+                _ => return,
+            }
+        }
+    }
+
+    fn imported(&mut self, span: Span, alias: Name, comment: Span) {
+        let path =
+            String::from_utf8_lossy(&self.cursor.text[span.start as usize..span.end as usize]).into_owned();
+        if path == "C" {
+            return self.included(comment);
+        }
+        self.recorder.path_with_names(span, &path, PathBase::Name, false, vec![(alias, alias)]);
+    }
+
+    /// Headers that the comment before `import "C"` includes.
+    fn included(&mut self, comment: Span) {
+        let (mut at, end) = (comment.start as usize, comment.end as usize);
+        while let Some(found) = memmem::find(&self.cursor.text[at..end], b"#include \"") {
+            let start = at + found + 10;
+            let Some(length) = memchr(b'"', &self.cursor.text[start..end]) else { return };
+            let path = String::from_utf8_lossy(&self.cursor.text[start..start + length]).into_owned();
+            self.recorder.path(Span::new(start, start + length), &path, PathBase::Folder, false);
+            at = start + length;
+        }
+    }
+
+    /// `func name(…)`, `func (receiver) name(…)`, `func(…)`.
+    fn function(&mut self, whole: usize) {
+        self.cursor.skip_blanks();
+        let outermost = self.blocks.is_empty();
+        self.parameters.clear();
+        self.in_function = true;
+        if class(self.cursor.peek(0)) == ByteClass::Letter {
+            let start = self.cursor.at;
+            self.cursor.word();
+            if outermost {
+                self.declare(DeclarationKind::Function, whole, (start, self.cursor.at));
+            }
+        } else if outermost && self.method_follows() {
+            self.signature();
+            // The name of a method is found by its receiver; it is passed when the receiver has been read.
+            let end = super::signatures::closing(&self.cursor);
+            let mut ahead = Cursor { at: end, ..self.cursor };
+            ahead.skip_blanks();
+            self.named_at.push(ahead.at);
+            ahead.word();
+            super::signatures::parameters(&ahead, &mut self.parameters, &mut self.named_at);
+            self.last = Last::Keyword;
+            return;
+        }
+        self.signature();
+    }
+
+    /// Whether the parentheses that begin here are those of a receiver.
+    fn method_follows(&self) -> bool {
+        let mut ahead = Cursor { at: super::signatures::closing(&self.cursor), ..self.cursor };
+        ahead.skip_blanks();
+        if ahead.word().is_empty() {
+            return false;
+        }
+        ahead.peek(0) == b'(' || ahead.peek(0) == b'['
+    }
+
+    /// Notes the names of parameters and results that begin here.
+    fn signature(&mut self) {
+        super::signatures::parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
+        self.named_at.sort_unstable();
+        self.last = Last::Keyword;
+    }
+
+    /// `var a, b T = …`, `const ( … )`, `type T …`.
+    fn declarations(&mut self, word: &[u8], whole: usize) {
+        self.last = Last::Keyword;
+        let kind = if word == b"type" { DeclarationKind::Class } else { DeclarationKind::Constant };
+        self.cursor.skip_blanks();
+        if self.cursor.peek(0) != b'(' {
+            return self.declared(kind, whole);
+        }
+        // Each name of the list begins a line; they are noted first, so that what stands between is read as code.
+        let close = super::signatures::closing(&self.cursor);
+        let mut ahead = Cursor { at: self.cursor.at + 1, end: close, ..self.cursor };
+        while super::signatures::next_line(&mut ahead) {
+            let kept = self.cursor;
+            self.cursor = Cursor { at: ahead.at, ..kept };
+            self.declared_names(kind, whole);
+            ahead.at = self.cursor.at;
+            self.cursor = kept;
+            super::signatures::to_line_end(&mut ahead);
+        }
+        self.named_at.sort_unstable();
+    }
+
+    fn declared(&mut self, kind: DeclarationKind, whole: usize) {
+        let kept = self.cursor;
+        self.declared_names(kind, whole);
+        self.cursor = kept;
+        self.named_at.sort_unstable();
+    }
+
+    /// A list of names, at the cursor; they are no uses.
+    fn declared_names(&mut self, kind: DeclarationKind, whole: usize) {
+        loop {
+            let start = self.cursor.at;
+            let name = self.cursor.name();
+            let end = self.cursor.at;
+            if start == end {
+                return;
+            }
+            self.named_at.push(start);
+            if self.blocks.is_empty() {
+                if &self.cursor.text[start..end] != b"_" {
+                    self.declare(kind, whole, (start, end));
+                }
+            } else {
+                self.locals.push(name);
+            }
+            if kind == DeclarationKind::Class && self.cursor.peek(0) == b'[' {
+                super::signatures::type_parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
+            }
+            while matches!(self.cursor.peek(0), b' ' | b'\t') {
+                self.cursor.at += 1;
+            }
+            if self.cursor.peek(0) != b',' {
+                return;
+            }
+            self.cursor.at += 1;
+            self.cursor.skip_blanks();
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::Go;
+    use ferngate_model::{FileFacts, Language, UseParent};
+
+    /// The uses as dotted names.
+    fn uses(facts: &FileFacts, text: &str) -> Vec<String> {
+        let word = |at: u32| {
+            let rest = &text[at as usize..];
+            rest.split(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default().to_owned()
+        };
+        let whole = |at: usize| {
+            let used = &facts.uses[at];
+            match used.parent.get() {
+                Err(parent) => format!("{}.{}", word(facts.uses[parent as usize].first), word(used.first)),
+                Ok(_) => word(used.first),
+            }
+        };
+        let is_parent = |at: usize| facts.uses.iter().any(|used| used.parent == UseParent::node(at as u32));
+        (0..facts.uses.len()).filter(|at| !is_parent(*at)).map(whole).collect()
+    }
+
+    #[test]
+    fn tells_local_names_from_those_of_the_package() {
+        let text = r#"package rain // gauges
+import (
+	"fmt"
+	tide "mossgrove.example/tides"
+	_ "mossgrove.example/init"
+)
+var total, limit = start(), Limit
+type Gauge[T any] struct {
+	reading, level T
+	*Base
+	tide.Level
+	clock func(now Time) error
+}
+func (g *Gauge) Read(ctx Context, tide2 ...tide.Kind) (sum Sum, err error) {
+	limit, ok := g.limit(limit), true
+	for i := range readings {
+		limit.add(i, tide2)
+	}
+	if x := measure(ctx); x != nil {
+		return Sum{Value: limit, Unit: Unit}, wrap(err)
+	}
+	m := map[Kind]string{KindRain: "`", KindSnow: fmt.Sprint(ok)}
+	go func(limit int) { show(limit, m) }(3)
+	return limit, limit
+}
+type Reader interface {
+	Read(p []byte) (n int, err error)
+	Closer
+}
+"#;
+        let facts = Go.facts(text.as_bytes(), Default::default());
+        let paths: Vec<&str> = facts.paths.iter().map(|path| &*path.path).collect();
+        assert_eq!(paths, ["fmt", "mossgrove.example/tides", "mossgrove.example/init"]);
+        let names: Vec<&str> = facts.declarations.iter().map(|found| facts.texts.text(found.name)).collect();
+        assert_eq!(names, ["rain", "total", "limit", "Gauge", "Reader"]);
+        let expected = [
+            "start",
+            "Limit",
+            "any",
+            "Base",
+            "tide.Level",
+            "Time",
+            "error",
+            "Gauge",
+            "Context",
+            "tide.Kind",
+            "Sum",
+            "limit",
+            "true",
+            "readings",
+            "measure",
+            "nil",
+            "Unit",
+            "wrap",
+            "Kind",
+            "string",
+            "KindRain",
+            "KindSnow",
+            "fmt.Sprint",
+            "int",
+            "show",
+            "byte",
+            "Closer",
+        ];
+        assert_eq!(uses(&facts, text), expected);
+    }
+}

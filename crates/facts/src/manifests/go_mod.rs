@@ -1,0 +1,139 @@
+//! `go.mod` and `go.work`.
+//!
+//! Settings: `module` (its path), `replace:PATH` (what stands for it, a folder or another path).
+
+use ferngate_model::{
+    ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
+};
+
+/// `go.mod` files.
+#[derive(Debug)]
+pub struct GoModule;
+
+/// `go.work` files.
+#[derive(Debug)]
+pub struct GoWorkspace;
+
+impl ManifestReader for GoModule {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name == "go.mod"
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let folder = path.parent().rsplit('/').next().unwrap_or_default();
+        let mut facts = ManifestFacts {
+            kind: "project",
+            path: Some(path.clone()),
+            name: folder.to_owned(),
+            takes_all: true,
+            transitive: true,
+            extensions: &["go"],
+            ..ManifestFacts::default()
+        };
+        let text = String::from_utf8_lossy(text);
+        for directive in directives(&text) {
+            match (directive.word, &directive.arguments[..]) {
+                ("module", [(module, _)]) => {
+                    facts.name = (*module).to_owned();
+                    facts.label = module.rsplit('/').next().unwrap_or(module).to_owned();
+                    facts.settings.push(("module".to_owned(), (*module).to_owned()));
+                }
+                ("require", [(module, span), ..]) => {
+                    let target = (*module).to_owned();
+                    let (span, element) = (*span, directive.line);
+                    facts.references.push(ProjectReference { target, by_name: true, span, element });
+                }
+                ("replace", arguments) => {
+                    let arrow = arguments.iter().position(|(word, _)| *word == "=>");
+                    let to = arrow.and_then(|at| arguments.get(at + 1));
+                    if let (Some((from, _)), Some((to, _))) = (arguments.first(), to) {
+                        facts.settings.push((format!("replace:{from}"), (*to).to_owned()));
+                    }
+                }
+                _ => {}
+            }
+        }
+        facts
+    }
+}
+
+impl ManifestReader for GoWorkspace {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name == "go.work"
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let mut facts =
+            ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        let text = String::from_utf8_lossy(text);
+        for directive in directives(&text).iter().filter(|directive| directive.word == "use") {
+            let Some((folder, span)) = directive.arguments.first() else { continue };
+            facts.mentions.push(PathMention {
+                action: ItemAction::Member,
+                span: *span,
+                written: (*folder).to_owned(),
+                element: directive.line,
+                backslashes: false,
+            });
+        }
+        facts
+    }
+}
+
+/// One line, its word taken from the block around where it stands in one.
+struct Directive<'t> {
+    word: &'t str,
+    arguments: Vec<(&'t str, Span)>,
+    line: Span,
+}
+
+fn directives(text: &str) -> Vec<Directive<'_>> {
+    let mut found = Vec::new();
+    let mut block: Option<&str> = None;
+    let mut at = 0;
+    for line in text.split_inclusive('\n') {
+        let start = at;
+        at += line.len();
+        let code = line.split("//").next().unwrap_or_default();
+        let mut words = code.split_ascii_whitespace().map(|word| {
+            let from = start + (word.as_ptr() as usize - line.as_ptr() as usize);
+            (word.trim_matches(['"', '`']), Span::new(from, from + word.len()))
+        });
+        let whole = Span::new(start, at);
+        match (block, words.next()) {
+            (_, None) => {}
+            (Some(_), Some((")", _))) => block = None,
+            (Some(word), Some(first)) => {
+                let arguments = std::iter::once(first).chain(words).collect();
+                found.push(Directive { word, arguments, line: whole });
+            }
+            (None, Some((word, _))) => {
+                let arguments: Vec<(&str, Span)> = words.collect();
+                if arguments.first().is_some_and(|(first, _)| *first == "(") {
+                    block = Some(word);
+                } else {
+                    found.push(Directive { word, arguments, line: whole });
+                }
+            }
+        }
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn reads_modules_and_replacements() {
+        let text = b"module mossgrove.example/rain // gauges\n\ngo 1.21\n\nrequire (\n\tmossgrove.example/tides v1.0.0\n)\nreplace mossgrove.example/tides => ../tides\n";
+        let facts = GoModule.read(&ProjectPath::new("rain/go.mod"), text);
+        assert_eq!(facts.setting("module"), Some("mossgrove.example/rain"));
+        assert_eq!(facts.label, "rain");
+        assert_eq!(facts.references[0].target, "mossgrove.example/tides");
+        assert_eq!(facts.setting("replace:mossgrove.example/tides"), Some("../tides"));
+        let facts =
+            GoWorkspace.read(&ProjectPath::new("go.work"), b"go 1.21\nuse (\n\t./rain\n\t./tides\n)\n");
+        assert_eq!(facts.mentions.len(), 2);
+    }
+}
