@@ -29,7 +29,11 @@ pub fn default_modules(world: &World) -> Modules {
     let mut named = manifest_folders(world);
     if named.len() < FEWEST_PROJECTS {
         let home = named.keys().next().cloned().unwrap_or_default();
+        let label = named.remove(&home);
         named = code_folders(world, &home, &[]);
+        if let (Some(own), Some(label)) = (named.get_mut(&home), label) {
+            *own = label;
+        }
     } else {
         if let Some(largest) = dominant(world, &named) {
             named.extend(code_folders(world, &largest, &[]));
@@ -189,8 +193,10 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
 }
 
 /// Folder names that say how code is kept, not what it is about; such a level is passed through.
-const SOURCE_FOLDERS: &[&str] =
-    &["src", "source", "sources", "main", "java", "kotlin", "scala", "groovy", "php", "lib", "code"];
+const SOURCE_FOLDERS: &[&str] = &[
+    "src", "source", "sources", "main", "java", "kotlin", "scala", "groovy", "php", "lib", "code",
+    "internal", "pkg", "include", "R",
+];
 
 /// Names under which packages of whole countries and trades stand; they say nothing of the code either.
 const DOMAINS: &[&str] =

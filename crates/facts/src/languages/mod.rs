@@ -8,6 +8,7 @@ mod java;
 mod kotlin;
 mod php;
 mod python;
+mod r;
 mod razor;
 mod rust;
 mod xaml;
@@ -25,6 +26,7 @@ pub static LANGUAGES: &[&dyn Language] = &[
     &ecmascript::Page,
     &php::Php,
     &python::Python,
+    &r::R,
     &razor::Razor,
     &rust::Rust,
     &ecmascript::TypeScript,

@@ -3,6 +3,7 @@
 mod cargo;
 mod cmake;
 mod composer;
+mod description;
 mod go_mod;
 mod gradle;
 mod maven;
@@ -19,6 +20,7 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &cmake::CMake,
     &cmake::CompileCommands,
     &composer::Composer,
+    &description::Description,
     &go_mod::GoModule,
     &go_mod::GoWorkspace,
     &gradle::Gradle,
@@ -33,9 +35,6 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
 
 /// The reader for a file of this name, as an index into [`MANIFESTS`].
 pub fn manifest_of(file_name: &str) -> Option<usize> {
-    if !file_name.contains('.') {
-        return None;
-    }
     let lower = file_name.to_ascii_lowercase();
     MANIFESTS.iter().position(|manifest| manifest.matches(&lower))
 }

@@ -1,0 +1,128 @@
+//! The files of a package share its names; scripts are sourced by their path.
+
+use crate::linking::{ByFolder, Tree, join, path_link, upwards};
+use ferngate_model::{
+    DeclarationKind, FUNCTION, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse,
+    PathBase, ProjectFacts, Root,
+};
+use rustc_hash::FxHashMap;
+
+/// A name that more files bind than this means none of them.
+const MOST_BINDING: usize = 3;
+
+/// Makes the linker.
+pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
+    let tree = Tree::new(project);
+    let packages = ByFolder::new(project, &["DESCRIPTION"]);
+    let mut bound: FxHashMap<&str, Bound> = FxHashMap::default();
+    let mut by_name: FxHashMap<Name, &str> = FxHashMap::default();
+    for package in packages.all() {
+        by_name.insert(Name::new(package.name.as_bytes()), package.folder());
+        let Some(code) = join(package.folder(), "R") else { continue };
+        let names = bound.entry(package.folder()).or_default();
+        for (at, file) in project.files.iter().enumerate() {
+            if let (true, Some(facts)) =
+                (is_script(file.path.as_str()) && file.path.parent() == code, &file.facts)
+            {
+                for declared in &facts.declarations {
+                    let is_function = declared.kind != DeclarationKind::Constant;
+                    names.entry(declared.name).or_default().push((at as u32, is_function));
+                }
+            }
+        }
+    }
+    Box::new(RLinker { tree, packages, bound, by_name })
+}
+
+fn is_script(path: &str) -> bool {
+    path.ends_with(".R") || path.ends_with(".r")
+}
+
+/// Names that the files of a package bind, and whether as functions.
+type Bound = FxHashMap<Name, Vec<(u32, bool)>>;
+
+struct RLinker<'p> {
+    tree: Tree<'p>,
+    packages: ByFolder<'p>,
+    /// By the folder of each package.
+    bound: FxHashMap<&'p str, Bound>,
+    by_name: FxHashMap<Name, &'p str>,
+}
+
+impl RLinker<'_> {
+    /// A script by its path: beside the one that names it, in the folders around, or from the root.
+    fn script(&self, folder: &str, path: &str) -> Option<u32> {
+        upwards(folder).find_map(|around| self.tree.file(&join(around, path)?))
+    }
+
+    /// The folders of packages whose names the file sees without saying so.
+    fn seen(&self, file: usize, facts: &FileFacts) -> Vec<&str> {
+        let own = self.packages.nearest(self.tree.folder_of(file)).map(ManifestFacts::folder);
+        let attached =
+            facts.paths.iter().filter(|path| path.base == PathBase::Name && !path.names.is_empty());
+        let attached =
+            attached.filter_map(|path| self.by_name.get(&Name::new(path.path.as_bytes())).copied());
+        own.into_iter().chain(attached).collect()
+    }
+
+    fn binding(&self, folder: &str, name: Name, called: bool) -> Vec<u32> {
+        let Some(found) = self.bound.get(folder).and_then(|bound| bound.get(&name)) else {
+            return Vec::new();
+        };
+        let fitting: Vec<u32> =
+            found.iter().filter(|(_, function)| *function || !called).map(|(file, _)| *file).collect();
+        if fitting.len() > MOST_BINDING { Vec::new() } else { fitting }
+    }
+}
+
+impl Linker for RLinker<'_> {
+    fn links(&self, file: usize) -> Links {
+        let mut links = Links::default();
+        let Some(facts) = &self.tree.project.files[file].facts else { return links };
+        let folder = self.tree.folder_of(file);
+        for (at, path) in facts.paths.iter().enumerate() {
+            if path.base == PathBase::Name {
+                if !self.by_name.contains_key(&Name::new(path.path.as_bytes())) {
+                    links.packages.push(PackageUse { name: path.path.clone(), at: path.span.start });
+                }
+                continue;
+            }
+            match self.script(folder, &path.path) {
+                Some(to) => links.files.push(path_link(at, path, to)),
+                None if !path.weak && !path.path.contains("://") => links.missing.push(at as u32),
+                None => {}
+            }
+        }
+        let seen = self.seen(file, facts);
+        let own = |name: Name| facts.declarations.iter().any(|declared| declared.name == name);
+        for (at, used) in facts.uses.iter().enumerate() {
+            let found = match used.parent.get() {
+                // `package::name`
+                Err(parent) => match self.by_name.get(&facts.uses[parent as usize].name) {
+                    Some(package) => self.binding(package, used.name, false),
+                    None => continue,
+                },
+                Ok(Root::Global) => continue,
+                Ok(_) if own(used.name) => continue,
+                Ok(_) => {
+                    let called = used.arity == FUNCTION;
+                    let found = seen.iter().map(|package| self.binding(package, used.name, called));
+                    found.into_iter().find(|found| !found.is_empty()).unwrap_or_default()
+                }
+            };
+            let source = LinkSource::Use(at as u32);
+            let (count, name) = (used.count, used.name);
+            let others = found.into_iter().filter(|to| *to as usize != file);
+            links.files.extend(others.map(|to| Link {
+                to,
+                source,
+                at: used.first,
+                count,
+                name,
+                behind: None,
+                weak: false,
+            }));
+        }
+        links
+    }
+}

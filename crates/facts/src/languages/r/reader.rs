@@ -1,0 +1,437 @@
+//! One pass over the tokens. What a function binds is kept on a stack: it hides a value of the same name, but not a
+//! function that is called by it.
+
+use crate::cursor::{ByteClass, Cursor, class, in_word};
+use ferngate_model::{
+    ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Name, PathBase, Recorder, Root, Span,
+};
+use memchr::memchr2;
+
+/// Reads `text` into `recorder`.
+pub fn read(text: &[u8], recorder: &mut Recorder) {
+    Reader {
+        cursor: Cursor::new(text),
+        recorder,
+        open: Vec::new(),
+        locals: Vec::new(),
+        last: Last::Start,
+        name: None,
+    }
+    .run();
+}
+
+/// An open bracket.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+enum Open {
+    /// The arguments of a call.
+    Call,
+    /// The parameters of a function; the function reaches to the end of the expression behind them.
+    Parameters,
+    /// A block that is the body of a function, with the number of locals before it.
+    Body(usize),
+    /// Any other.
+    Other,
+}
+
+/// The token before, as far as it matters.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+enum Last {
+    Start,
+    /// `$`, `@`: a part of a value follows.
+    Part,
+    /// `function` or `\`.
+    Function,
+    /// The parameters of a function have been read, down to this number of locals.
+    Head(usize),
+    Word,
+    Other,
+}
+
+struct Reader<'t, 'r> {
+    cursor: Cursor<'t>,
+    recorder: &'r mut Recorder,
+    open: Vec<Open>,
+    locals: Vec<Name>,
+    last: Last,
+    /// The name or string before, where a sign of assignment may follow: its span and whether it is quoted.
+    name: Option<(usize, usize)>,
+}
+
+/// Words of the language.
+const WORDS: &[&[u8]] = &[
+    b"if", b"else", b"for", b"while", b"repeat", b"in", b"next", b"break", b"TRUE", b"FALSE", b"NULL", b"NA",
+    b"Inf", b"NaN", b"return",
+];
+
+impl Reader<'_, '_> {
+    fn run(&mut self) {
+        while !self.cursor.done() {
+            let byte = self.cursor.text[self.cursor.at];
+            match class(byte) {
+                ByteClass::Blank => {
+                    self.cursor.at += 1;
+                    if byte == b'\n' {
+                        self.end_line();
+                    }
+                }
+                ByteClass::Letter => self.word(),
+                ByteClass::Digit => {
+                    while in_word(self.cursor.peek(0)) || self.cursor.peek(0) == b'.' {
+                        self.cursor.at += 1;
+                    }
+                    self.set(Last::Other);
+                }
+                _ => self.mark(byte),
+            }
+        }
+    }
+
+    fn set(&mut self, last: Last) {
+        self.last = last;
+        self.name = None;
+    }
+
+    fn end_line(&mut self) {
+        if !matches!(self.open.last(), Some(Open::Call | Open::Parameters)) {
+            self.name = None;
+        }
+    }
+
+    fn outermost(&self) -> bool {
+        self.open.is_empty()
+    }
+
+    fn mark(&mut self, byte: u8) {
+        match (byte, self.cursor.peek(1)) {
+            (b'#', _) => self.cursor.to_line_end(),
+            (b'"' | b'\'', _) => {
+                let start = self.cursor.at + 1;
+                self.string(byte);
+                self.mentioned(start);
+                self.last = Last::Other;
+                self.name = Some((start, self.cursor.at.saturating_sub(1).max(start)));
+            }
+            (b'`', _) => {
+                let start = self.cursor.at + 1;
+                self.cursor.at = start;
+                let end = self.cursor.find(b'`').unwrap_or(self.cursor.end);
+                self.cursor.at = (end + 1).min(self.cursor.end);
+                self.named(start, end.min(self.cursor.end));
+            }
+            (b'<', b'-') => self.assign(2),
+            (b'<', b'<') if self.cursor.peek(2) == b'-' => {
+                self.cursor.at += 3;
+                self.set(Last::Other);
+            }
+            (b'=', b'=') | (b'<' | b'>' | b'!', b'=') => {
+                self.cursor.at += 2;
+                self.set(Last::Other);
+            }
+            (b'=', _) => self.assign(1),
+            (b'.', next) if class(next) == ByteClass::Letter || next == b'.' => self.word(),
+            (b'$' | b'@', _) => {
+                self.cursor.at += 1;
+                self.set(Last::Part);
+            }
+            (b'\\', b'(') => {
+                self.cursor.at += 1;
+                self.set(Last::Function);
+            }
+            (b'%', _) => {
+                // An operator of one's own: `%in%`
+                let line = self.cursor.find(b'\n').unwrap_or(self.cursor.end);
+                self.cursor.at += 1;
+                let end = self.cursor.find(b'%').filter(|end| *end < line);
+                let start = self.cursor.at - 1;
+                self.cursor.at = end.map_or(start + 1, |end| end + 1);
+                if end.is_some() {
+                    self.operator(start, self.cursor.at);
+                }
+                self.set(Last::Other);
+            }
+            (b'(' | b'[' | b'{', _) => self.open_bracket(byte),
+            (b')' | b']' | b'}', _) => self.close_bracket(),
+            (b',' | b';', _) => {
+                self.cursor.at += 1;
+                self.set(Last::Start);
+            }
+            _ => {
+                self.cursor.at += 1;
+                self.set(Last::Other);
+            }
+        }
+    }
+
+    fn string(&mut self, quote: u8) {
+        self.cursor.at += 1;
+        loop {
+            let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
+            let Some(found) = memchr2(quote, b'\\', rest) else {
+                self.cursor.at = self.cursor.end;
+                return;
+            };
+            self.cursor.at += found;
+            if self.cursor.peek(0) == quote {
+                self.cursor.at += 1;
+                return;
+            }
+            self.cursor.at = (self.cursor.at + 2).min(self.cursor.end);
+        }
+    }
+
+    fn open_bracket(&mut self, byte: u8) {
+        let open = match (byte, self.last) {
+            (b'(', Last::Function) => Open::Parameters,
+            (b'(' | b'[', Last::Word) => Open::Call,
+            (b'[', _) => Open::Call,
+            (b'{', Last::Head(locals)) => Open::Body(locals),
+            _ => Open::Other,
+        };
+        if open == Open::Parameters {
+            self.open.push(Open::Body(self.locals.len()));
+        }
+        self.open.push(open);
+        self.cursor.at += 1;
+        self.set(Last::Start);
+    }
+
+    fn close_bracket(&mut self) {
+        self.cursor.at += 1;
+        match self.open.pop() {
+            // The function goes on with its body.
+            Some(Open::Parameters) => {
+                let locals = match self.open.pop() {
+                    Some(Open::Body(locals)) => locals,
+                    _ => 0,
+                };
+                return self.set(Last::Head(locals));
+            }
+            Some(Open::Body(locals)) => self.locals.truncate(locals),
+            _ => {}
+        }
+        self.set(Last::Word);
+    }
+
+    fn word(&mut self) {
+        let start = self.cursor.at;
+        while in_word(self.cursor.peek(0)) || self.cursor.peek(0) == b'.' {
+            self.cursor.at += 1;
+        }
+        let end = self.cursor.at;
+        let text = self.cursor.text;
+        let word = &text[start..end];
+        if matches!(word, b"r" | b"R") && matches!(self.cursor.peek(0), b'"' | b'\'') {
+            return self.raw_string();
+        }
+        if self.last == Last::Part {
+            return self.set(Last::Word);
+        }
+        if word == b"function" {
+            return self.set(Last::Function);
+        }
+        if WORDS.contains(&word) {
+            return self.set(Last::Other);
+        }
+        self.named(start, end);
+    }
+
+    fn raw_string(&mut self) {
+        let quote = self.cursor.peek(0);
+        let rest = &self.cursor.text[self.cursor.at + 1..self.cursor.end];
+        let dashes = rest.iter().take_while(|byte| **byte == b'-').count();
+        let close = match rest.get(dashes) {
+            Some(b'(') => b')',
+            Some(b'[') => b']',
+            Some(b'{') => b'}',
+            _ => return self.string(quote),
+        };
+        let mut mark = vec![close];
+        mark.extend(std::iter::repeat_n(b'-', dashes));
+        mark.push(quote);
+        self.cursor.at += dashes + 2;
+        self.cursor.past(&mark);
+        self.set(Last::Other);
+    }
+
+    /// A name that is no word of the language.
+    fn named(&mut self, start: usize, end: usize) {
+        let first = self.last == Last::Start;
+        self.last = Last::Word;
+        self.name = Some((start, end));
+        let mut ahead = self.cursor;
+        while matches!(ahead.peek(0), b' ' | b'\t') {
+            ahead.at += 1;
+        }
+        let (next, second) = (ahead.peek(0), ahead.peek(1));
+        if next == b':' && second == b':' {
+            return self.qualified(start, end);
+        }
+        let assigned = next == b'<' && second == b'-' || next == b'=' && second != b'=';
+        let called = next == b'(';
+        let in_parameters = matches!(self.open.last(), Some(Open::Parameters));
+        if in_parameters && first && !called {
+            let name = Name::new(&self.cursor.text[start..end]);
+            if matches!(next, b',' | b')' | b'=' | b'\n' | b'\r' | b'#') {
+                self.locals.push(name);
+                return;
+            }
+        }
+        if assigned {
+            return;
+        }
+        if called {
+            self.call(start, end, ahead);
+        }
+        let name = Name::new(&self.cursor.text[start..end]);
+        if called || !self.locals.contains(&name) {
+            let arity = if called { FUNCTION } else { 0 };
+            let link = ChainLink { name, arity, span: Span::new(start, end) };
+            self.recorder.chain(Root::Scope(0), &[link], Context::Value, called);
+        }
+    }
+
+    fn operator(&mut self, start: usize, end: usize) {
+        let name = Name::new(&self.cursor.text[start..end]);
+        let link = ChainLink { name, arity: FUNCTION, span: Span::new(start, end) };
+        self.recorder.chain(Root::Scope(0), &[link], Context::Value, true);
+    }
+
+    /// `package::name`, `package:::name`.
+    fn qualified(&mut self, start: usize, end: usize) {
+        let package = Name::new(&self.cursor.text[start..end]);
+        let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
+        while self.cursor.peek(0) == b':' {
+            self.cursor.at += 1;
+        }
+        let from = self.cursor.at;
+        while in_word(self.cursor.peek(0)) || self.cursor.peek(0) == b'.' {
+            self.cursor.at += 1;
+        }
+        let name = Name::new(&self.cursor.text[from..self.cursor.at]);
+        self.recorder.path(Span::new(start, end), &text, PathBase::Name, false);
+        let links = [
+            ChainLink { name: package, arity: 0, span: Span::new(start, end) },
+            ChainLink { name, arity: 0, span: Span::new(from, self.cursor.at) },
+        ];
+        self.recorder.chain(Root::Global, &links, Context::Value, false);
+        self.set(Last::Word);
+    }
+
+    /// Calls that name scripts or packages; `ahead` is at the parenthesis.
+    fn call(&mut self, start: usize, end: usize, mut ahead: Cursor) {
+        let function = &self.cursor.text[start..end];
+        let (script, package) = match function {
+            b"source" | b"sys.source" => (true, false),
+            b"library" | b"require" | b"requireNamespace" | b"loadNamespace" | b"attachNamespace" => {
+                (false, true)
+            }
+            b"setClass" | b"setRefClass" | b"setGeneric" | b"setValidity" | b"assign" => (false, false),
+            _ => return,
+        };
+        ahead.at += 1;
+        ahead.skip_blanks();
+        let quote = ahead.peek(0);
+        let (from, to) = match quote {
+            b'"' | b'\'' => {
+                let from = ahead.at + 1;
+                let rest = &self.cursor.text[from..self.cursor.end];
+                let Some(length) = rest.iter().position(|byte| *byte == quote || *byte == b'\n') else {
+                    return;
+                };
+                (from, from + length)
+            }
+            byte if package && class(byte) == ByteClass::Letter => {
+                let from = ahead.at;
+                while in_word(ahead.peek(0)) || ahead.peek(0) == b'.' {
+                    ahead.at += 1;
+                }
+                (from, ahead.at)
+            }
+            _ => return,
+        };
+        let text = String::from_utf8_lossy(&self.cursor.text[from..to]).into_owned();
+        let span = Span::new(from, to);
+        if text.is_empty() {
+            return;
+        }
+        if script {
+            self.recorder.path(span, &text, PathBase::Anywhere, false);
+        } else if package {
+            let whole = vec![(Name(0), Name(1))];
+            self.recorder.path_with_names(span, &text, PathBase::Name, false, whole);
+        } else if self.outermost() {
+            self.declare(from, to, DeclarationKind::Class, start);
+        }
+    }
+
+    /// `<-` and `=` behind a name.
+    fn assign(&mut self, length: usize) {
+        self.cursor.at += length;
+        let name = self.name.take();
+        self.last = Last::Other;
+        let Some((start, end)) = name else { return };
+        match self.open.last() {
+            // The name of an argument, or a default.
+            Some(Open::Call | Open::Parameters) if length == 1 => {}
+            None => {
+                let mut ahead = self.cursor;
+                ahead.skip_blanks();
+                let word = ahead.word();
+                let kind = if word == b"function" || word.is_empty() && ahead.peek(0) == b'\\' {
+                    DeclarationKind::Function
+                } else {
+                    DeclarationKind::Constant
+                };
+                self.declare(start, end, kind, start);
+            }
+            _ if self.open.iter().any(|open| matches!(open, Open::Body(_))) => {
+                self.locals.push(Name::new(&self.cursor.text[start..end]));
+            }
+            _ => self.declare(start, end, DeclarationKind::Constant, start),
+        }
+    }
+
+    fn declare(&mut self, start: usize, end: usize, kind: DeclarationKind, whole: usize) {
+        let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
+        let name = self.recorder.facts().texts.add(&text);
+        let (span, whole) = (Span::new(start, end), Span::new(whole.min(start), end));
+        self.recorder.declare(Declaration::public(name, kind, 0, 0, span, whole));
+    }
+
+    /// A path in a string is a mention.
+    fn mentioned(&mut self, start: usize) {
+        if !self.recorder.options().weak {
+            return;
+        }
+        let end = self.cursor.at.saturating_sub(1).max(start);
+        let known = self.recorder.facts().paths.last().is_some_and(|path| path.span.start as usize == start);
+        if !known && crate::linking::looks_like_path(&self.cursor.text[start..end]) {
+            let path = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
+            self.recorder.path(Span::new(start, end), &path, PathBase::Anywhere, true);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::R;
+    use ferngate_model::Language;
+
+    #[test]
+    fn reads_scripts_packages_and_names() {
+        let text = "source('blooms.R') # source('no.R')\nlibrary(ggplot2); requireNamespace(\"stats\")\n\
+            count_blooms <- function(beds, limit = LIMIT) {\n  total <- sum_beds(beds$open, na.rm = TRUE)\n  total(total)\n\
+            \x20 moss::grow(limit, unknown)\n}\nLIMIT = 3\n`%near%` <- function(a, b) a %near% b\nsetClass(\"Bed\")\n\
+            x <- r\"(source('no.R'))\"\n";
+        let facts = R.facts(text.as_bytes(), Default::default());
+        let paths: Vec<&str> = facts.paths.iter().map(|path| &*path.path).collect();
+        assert_eq!(paths, ["blooms.R", "ggplot2", "stats", "moss"]);
+        let names: Vec<&str> = facts.declarations.iter().map(|found| facts.texts.text(found.name)).collect();
+        assert_eq!(names, ["count_blooms", "LIMIT", "%near%", "Bed", "x"]);
+        let used = |name: &str| {
+            facts.uses.iter().any(|used| used.name == ferngate_model::Name::new(name.as_bytes()))
+        };
+        assert!(used("LIMIT") && used("sum_beds") && used("total") && used("unknown") && used("grow"));
+        assert!(!used("limit") && !used("beds") && !used("open") && !used("na.rm"));
+    }
+}

@@ -1,0 +1,74 @@
+//! `DESCRIPTION` of a package of R: its name and what it declares to use.
+
+use ferngate_model::{ManifestFacts, ManifestReader, ProjectPath, ProjectReference, Span};
+
+/// `DESCRIPTION` files.
+#[derive(Debug)]
+pub struct Description;
+
+impl ManifestReader for Description {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name == "description"
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let text = String::from_utf8_lossy(text);
+        let mut facts =
+            ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        let mut field = "";
+        let mut at = 0;
+        for line in text.split_inclusive('\n') {
+            let start = at;
+            at += line.len();
+            let mut value = (line, start);
+            if !line.starts_with([' ', '\t'])
+                && let Some((name, rest)) = line.split_once(':')
+            {
+                field = name;
+                value = (rest, start + name.len() + 1);
+            }
+            match field {
+                "Package" if facts.kind == "settings" => {
+                    facts.kind = "project";
+                    facts.name = value.0.trim().to_owned();
+                    facts.label.clone_from(&facts.name);
+                    facts.takes_all = true;
+                    facts.open = true;
+                    facts.extensions = &["R", "r"];
+                }
+                "Depends" | "Imports" | "Suggests" | "LinkingTo" => packages(&mut facts, value),
+                _ => {}
+            }
+        }
+        facts
+    }
+}
+
+/// Names with commas between, versions in parentheses.
+fn packages(facts: &mut ManifestFacts, (value, start): (&str, usize)) {
+    for entry in value.split(',') {
+        let name = entry.split('(').next().unwrap_or_default().trim();
+        if !name.is_empty() && name != "R" && !name.contains(char::is_whitespace) {
+            let from = start + (name.as_ptr() as usize - value.as_ptr() as usize);
+            let span = Span::new(from, from + name.len());
+            let target = name.to_owned();
+            facts.references.push(ProjectReference { target, by_name: true, span, element: span });
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn reads_name_and_packages() {
+        let text = b"Package: bloomsurvey\nTitle: Blooms\nImports:\n    gardendates (>= 1.0),\n    stats\nDepends: R (>= 4.0)\n";
+        let facts = Description.read(&ProjectPath::new("survey/DESCRIPTION"), text);
+        assert_eq!((facts.kind, facts.label.as_str()), ("project", "bloomsurvey"));
+        let names: Vec<&str> = facts.references.iter().map(|reference| reference.target.as_str()).collect();
+        assert_eq!(names, ["gardendates", "stats"]);
+        let span = facts.references[0].span;
+        assert_eq!(&text[span.start as usize..span.end as usize], b"gardendates");
+    }
+}
