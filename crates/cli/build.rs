@@ -9,6 +9,11 @@ const TOOLS: &[(&str, &str, &str)] = &[
     ("has_cecil", "/usr/lib/mono-cecil/Mono.Cecil.dll", "the library Mono.Cecil"),
     ("has_javac", "javac", "the Java compiler javac"),
     ("has_php", "php", "the PHP interpreter"),
+    ("has_node", "node", "the JavaScript runtime node"),
+    ("has_typescript", "/usr/share/nodejs/typescript/lib/typescript.js", "the TypeScript compiler"),
+    ("has_python", "python3", "the Python interpreter"),
+    ("has_go", "go", "the Go compiler"),
+    ("has_gxx", "g++", "the C++ compiler g++"),
     ("has_php_parser", "/usr/share/php/PhpParser/autoload.php", "the library php-parser"),
 ];
 

@@ -77,7 +77,7 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
     languages.sort_by_key(|(_, size)| std::cmp::Reverse(size.lines));
     let mut manifests = BTreeMap::new();
     for manifest in &world.project.manifests {
-        let Some(path) = &manifest.path else { continue };
+        let Some(path) = manifest.path.as_ref().filter(|_| manifest.kind != "list") else { continue };
         let own_name = manifest.named_root || manifest.kind == "solution";
         let sort = if own_name { format!(".{}", path.extension()) } else { path.file_name().to_owned() };
         *manifests.entry(sort).or_default() += 1;

@@ -55,7 +55,9 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
             project.problems.extend(problems.iter().map(|problem| (path.clone(), problem.clone())));
         };
         note(outcome.failed.as_slice());
-        if let Some(read) = outcome.manifest {
+        // A file of unknown form that names no code says nothing.
+        let says = |read: &ManifestFacts| read.kind != "list" || !read.mentions.is_empty();
+        if let Some(read) = outcome.manifest.filter(|read| says(read)) {
             note(&read.problems);
             project.manifests.push(*read);
         }

@@ -72,7 +72,7 @@ fn verdict(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey) -
         count(survey.total.lines, "line", "lines"),
         count(meaning.modules.list.len() as u64, "module", "modules"),
     ))?;
-    let mut parts: Vec<String> = survey
+    let parts: Vec<String> = survey
         .languages
         .iter()
         .map(|(name, size)| {
@@ -83,12 +83,28 @@ fn verdict(ui: &mut Ui, session: &Session, meaning: &Meaning, survey: &Survey) -
             )
         })
         .collect();
-    for (kind, found) in &survey.manifests {
-        parts.push(format!("{found} {kind}"));
+    let manifests: Vec<String> =
+        survey.manifests.iter().map(|(kind, found)| format!("{found} {kind}")).collect();
+    for line in packed(&parts).into_iter().chain(packed(&manifests)) {
+        let line = ui.paint(Style::Faint, &line);
+        ui.line(line)?;
     }
-    let line = ui.paint(Style::Faint, &parts.join(" · "));
-    ui.line(line)?;
     Ok(())
+}
+
+/// As many parts on a line as go without wrapping in a terminal of a hundred columns.
+fn packed(parts: &[String]) -> Vec<String> {
+    let mut lines: Vec<String> = Vec::new();
+    for part in parts {
+        match lines.last_mut() {
+            Some(line) if line.chars().count() + part.chars().count() < 95 => {
+                line.push_str(" · ");
+                line.push_str(part);
+            }
+            _ => lines.push(part.clone()),
+        }
+    }
+    lines
 }
 
 fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result<(), CommandError> {

@@ -8,6 +8,8 @@
     reason = "a test may fail loudly"
 )]
 
+pub mod scores;
+
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::process::Command;

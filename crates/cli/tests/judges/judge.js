@@ -65,9 +65,6 @@ function specifiers(source, script) {
     }
     ts.forEachChild(node, visit);
   })(source);
-  for (const reference of source.referencedFiles) {
-    found.push(/^\.\.?\//.test(reference.fileName) ? reference.fileName : "./" + reference.fileName);
-  }
   return found;
 }
 
@@ -76,6 +73,10 @@ for (const file of files) {
   const text = fs.readFileSync(file, "utf8");
   const script = /\.[mc]?jsx?$/.test(file);
   const source = ts.createSourceFile(file, text, ts.ScriptTarget.Latest, true);
+  for (const reference of source.referencedFiles) {
+    const target = path.resolve(path.dirname(file), reference.fileName);
+    if (fs.existsSync(target)) lines.add(`${path.relative(root, file)},${path.relative(root, target)}`);
+  }
   for (const name of specifiers(source, script)) {
     let target = null;
     if (script && name.startsWith(".")) {

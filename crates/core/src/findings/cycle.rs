@@ -1,6 +1,7 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::graph::Tie;
 use crate::map::Severity;
+use crate::resolve::short_name;
 
 /// Modules reach each other.
 pub struct CycleCheck;
@@ -60,14 +61,11 @@ impl Check for CycleCheck {
 fn first_reference(view: &View, tie: &Tie) -> Option<(Place, String)> {
     let first = tie.files.first()?;
     let file = first.from as usize;
-    let facts = view.world.project.files[file].facts.as_ref()?;
-    let reference = view.world.references[file]
-        .references
-        .iter()
-        .find(|reference| view.world.declaring_files(reference.entity, file).contains(&first.to))?;
-    let name = view.world.texts().text(view.world.table.entities[reference.entity.index()].name);
-    let place =
-        Place { path: view.path(file).clone(), offset: Some(facts.uses[reference.used as usize].first) };
+    let used_here = view.world.strong_uses(file);
+    let used = used_here.iter().find(|used| used.files.contains(&first.to))?;
+    let full = view.world.use_text(used.target);
+    let name = short_name(&full);
+    let place = Place { path: view.path(file).clone(), offset: Some(used.offset) };
     let ends = format!("{} → {}: {name}", view.module_name(tie.from), view.module_name(tie.to));
     Some((place, ends))
 }

@@ -75,7 +75,9 @@ impl Check for Undeclared {
             };
             finding.rule = format!("what {user_path} uses, it must refer to");
             let relative = used_path.relative_to(user_path.parent());
-            finding.way_out = format!("add a reference to {relative} in {user_path}");
+            let by_path = manifests[from as usize].named_root;
+            let what = if by_path { format!("a reference to {relative}") } else { format!("`{used}`") };
+            finding.way_out = format!("add {what} in {user_path}");
             found.push(finding);
         }
     }

@@ -3,6 +3,7 @@
 mod cycle;
 mod empty_module;
 mod manifests;
+mod missing_file;
 mod name_mismatch;
 mod not_permitted;
 mod private_use;
@@ -50,6 +51,7 @@ pub static CHECKS: &[&dyn Check] = &[
     &manifests::Undeclared,
     &manifests::Unused,
     &stale_path::StalePath,
+    &missing_file::MissingFile,
     &name_mismatch::NameMismatch,
     &root_namespace::RootNamespace,
     &unmapped::Unmapped,

@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
 use crate::resolve::resolve_mention;
-use ferngate_model::ItemAction;
+use ferngate_model::{ItemAction, ManifestFacts, ProjectPath};
 use rustc_hash::FxHashMap;
 
 /// A manifest names a file that is not there.
@@ -21,6 +21,10 @@ impl Check for StalePath {
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let by_name = only_of_name(view);
         for manifest in &view.world.project.manifests {
+            if manifest.kind == LIST {
+                self.listed(view, manifest, &by_name, found);
+                continue;
+            }
             for mention in &manifest.mentions {
                 let listed = matches!(
                     mention.action,
@@ -34,24 +38,80 @@ impl Check for StalePath {
                     continue;
                 }
                 let Some(own) = &manifest.path else { continue };
-                let message = format!("{own} lists {path}, which does not exist");
-                let mut finding = view.finding(&self.about(), String::new(), message);
-                finding.place = Some(Place { path: own.clone(), offset: Some(mention.span.start) });
-                finding.rule = format!("what a {} lists must be there", manifest.kind);
-                finding.way_out = match by_name.get(path.file_name()).copied().flatten() {
-                    Some(other) => {
-                        format!("point it at {other}, which has the same name, or remove the line")
-                    }
-                    None => "remove the line, or bring the file back".to_owned(),
-                };
-                found.push(finding);
+                let sort = if manifest.kind == "settings" { "manifest" } else { manifest.kind };
+                let rule = format!("what a {sort} lists must be there");
+                let place = Place { path: own.clone(), offset: Some(mention.span.start) };
+                found.push(self.stale(view, place, &path, rule, &by_name));
             }
         }
     }
 }
 
+/// The sort of manifest of whose form nothing is known.
+const LIST: &str = "list";
+
+/// A file is a list of files where at least this many of its paths lead to files, and no fewer than lead nowhere.
+const FEWEST_LISTED: usize = 2;
+
+impl StalePath {
+    fn stale(
+        &self,
+        view: &View,
+        place: Place,
+        path: &ProjectPath,
+        rule: String,
+        by_name: &ByName,
+    ) -> Finding {
+        let message = format!("{} lists {path}, which does not exist", place.path);
+        let mut finding = view.finding(&self.about(), String::new(), message);
+        finding.place = Some(place);
+        finding.rule = rule;
+        finding.way_out = match by_name.get(path.file_name()).copied().flatten() {
+            Some(other) => format!("point it at {other}, which has the same name, or remove the line"),
+            None => "remove the line, or bring the file back".to_owned(),
+        };
+        finding
+    }
+
+    /// Paths of a file of unknown form, from its own folder or from the root, whichever leads to more files.
+    fn listed(&self, view: &View, manifest: &ManifestFacts, by_name: &ByName, found: &mut Vec<Finding>) {
+        if manifest.mentions.len() <= FEWEST_LISTED {
+            return;
+        }
+        let Some(own) = &manifest.path else { return };
+        let there =
+            |path: &ProjectPath| view.world.project.file(path.as_str()).is_some() || (view.exists)(path);
+        let from = |folder: &str| {
+            let paths = manifest
+                .mentions
+                .iter()
+                .filter_map(|m| Some((m.span, ProjectPath::resolve(folder, &m.written)?)));
+            let (known, gone): (Vec<_>, Vec<_>) = paths.partition(|(_, path)| there(path));
+            (known.len(), gone)
+        };
+        let best = [own.parent(), ""].map(from).into_iter().max_by_key(|(known, _)| *known);
+        let Some((known, gone)) = best else { return };
+        if known < FEWEST_LISTED || known < gone.len() {
+            return;
+        }
+        for (span, path) in gone {
+            let place = Place { path: own.clone(), offset: Some(span.start) };
+            found.push(self.stale(
+                view,
+                place,
+                &path,
+                "a list of files names files that are there".to_owned(),
+                by_name,
+            ));
+        }
+    }
+}
+
+/// Files by name, where the name is that of one file only.
+type ByName<'v> = FxHashMap<&'v str, Option<&'v str>>;
+
 /// The files by name, where the name is that of one file only.
-fn only_of_name<'v>(view: &'v View) -> FxHashMap<&'v str, Option<&'v str>> {
+fn only_of_name<'v>(view: &'v View) -> ByName<'v> {
     let mut only: FxHashMap<&str, Option<&str>> = FxHashMap::default();
     for file in &view.world.project.files {
         only.entry(file.path.file_name())

@@ -194,8 +194,27 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
 
 /// Folder names that say how code is kept, not what it is about; such a level is passed through.
 const SOURCE_FOLDERS: &[&str] = &[
-    "src", "source", "sources", "main", "java", "kotlin", "scala", "groovy", "php", "lib", "code",
-    "internal", "pkg", "include", "R",
+    "src",
+    "source",
+    "sources",
+    "main",
+    "java",
+    "kotlin",
+    "scala",
+    "groovy",
+    "php",
+    "lib",
+    "libs",
+    "code",
+    "internal",
+    "pkg",
+    "include",
+    "R",
+    "inst",
+    "packages",
+    "crates",
+    "libraries",
+    "cores",
 ];
 
 /// Names under which packages of whole countries and trades stand; they say nothing of the code either.
@@ -272,6 +291,12 @@ fn distinct(named: &BTreeMap<String, String>) -> Vec<String> {
                 names[at] = parts[from..].join("/");
             }
         }
+    }
+    // What lies in the root has no folder in front to be told apart by.
+    if let Some(root) = folders.iter().position(|folder| folder.is_empty())
+        && names.iter().filter(|name| **name == names[root]).count() > 1
+    {
+        names[root].push_str("-root");
     }
     names
 }

@@ -37,7 +37,8 @@ pub fn follow_paths(
     made: &[(ProjectPath, ProjectPath)],
     texts: &mut Texts,
 ) -> Result<(), MoveError> {
-    for manifest in &project.manifests {
+    // Files of unknown form follow as mentions do.
+    for manifest in project.manifests.iter().filter(|manifest| manifest.kind != "list") {
         let Some(own) = manifest.path.clone() else { continue };
         let home = paths.after(&own);
         for mention in &manifest.mentions {
@@ -68,7 +69,8 @@ pub fn follow_paths(
         list_new(project, new, paths, texts)?;
     }
     for (new, origin) in made {
-        let listed = project.manifests.iter().any(|manifest| lists(manifest, origin));
+        let listed =
+            project.manifests.iter().any(|manifest| manifest.kind != "list" && lists(manifest, origin));
         if listed || taken(project, origin) {
             list_new(project, new, paths, texts)?;
         }

@@ -6,6 +6,7 @@ mod composer;
 mod description;
 mod go_mod;
 mod gradle;
+mod listing;
 mod maven;
 mod package_json;
 mod project;
@@ -31,6 +32,8 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &python::PythonProject,
     &solution::Solution,
     &solution::XmlSolution,
+    // What no other reader knows.
+    &listing::Listing,
 ];
 
 /// The reader for a file of this name, as an index into [`MANIFESTS`].

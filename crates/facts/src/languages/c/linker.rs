@@ -27,16 +27,22 @@ struct CLinker<'p> {
     named: FxHashSet<String>,
     /// Named modules of C++20.
     modules: FxHashMap<&'p str, u32>,
+    /// Macros that stand for a header: what they stand for.
+    macros: FxHashMap<Name, Vec<&'p PathUse>>,
 }
 
 impl<'p> CLinker<'p> {
     fn new(project: &'p ProjectFacts) -> Self {
         let mut by_name: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
         let mut modules = FxHashMap::default();
+        let mut macros: FxHashMap<Name, Vec<&PathUse>> = FxHashMap::default();
         for (at, file) in project.files.iter().enumerate() {
             by_name.entry(file.path.file_name()).or_default().push(at as u32);
             let Some(facts) = &file.facts else { continue };
             if super::EXTENSIONS.contains(&file.path.extension()) {
+                for path in facts.paths.iter().filter(|path| path.weak) {
+                    path.names.iter().for_each(|(name, _)| macros.entry(*name).or_default().push(path));
+                }
                 let named = facts.declarations.iter().filter(|found| found.kind == DeclarationKind::Module);
                 for declared in named {
                     modules.entry(facts.texts.text(declared.name)).or_insert(at as u32);
@@ -59,7 +65,7 @@ impl<'p> CLinker<'p> {
                 named.extend(known);
             }
         }
-        Self { tree, by_name, named, modules }
+        Self { tree, by_name, named, modules, macros }
     }
 
     fn resolve(&self, from: usize, path: &PathUse) -> Option<u32> {
@@ -162,7 +168,13 @@ impl Linker for CLinker<'_> {
     fn links(&self, file: usize) -> Links {
         let Some(facts) = &self.tree.project.files[file].facts else { return Links::default() };
         let mut links = Links { files: self.sketch(file), ..Links::default() };
-        for (at, path) in facts.paths.iter().enumerate() {
+        for (at, path) in facts.paths.iter().enumerate().filter(|(_, path)| !path.weak) {
+            if let Some((name, _)) = path.names.first() {
+                let meant =
+                    self.macros.get(name).into_iter().flatten().filter_map(|meant| self.resolve(file, meant));
+                links.files.extend(meant.map(|to| path_link(at, path, to)));
+                continue;
+            }
             let found = match path.base {
                 PathBase::Name => self.modules.get(&*path.path).copied(),
                 _ => self.resolve(file, path),

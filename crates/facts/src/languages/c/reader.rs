@@ -1,7 +1,7 @@
 //! One pass over the bytes: lines that begin with `#`, and outside of function bodies the names that are declared.
 
 use crate::cursor::{ByteClass, Cursor, class};
-use ferngate_model::{Declaration, DeclarationKind, PathBase, Recorder, Span};
+use ferngate_model::{Declaration, DeclarationKind, Name, PathBase, Recorder, Span};
 use memchr::memchr3;
 
 /// Reads `text` into `recorder`.
@@ -278,6 +278,7 @@ impl Reader<'_, '_> {
                 let start = self.cursor.at;
                 if !self.cursor.word().is_empty() {
                     self.declare(DeclarationKind::Constant, (start, self.cursor.at));
+                    self.header_name(start);
                 }
             }
             _ => {}
@@ -306,22 +307,46 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// The name in quotes or angle brackets that begins at `from`; a macro there says nothing.
+    /// The name in quotes or angle brackets that begins at `from`, or a macro that stands for one.
     fn included(&mut self, from: usize) {
-        let text = self.cursor.text;
-        let (end, base) = match text.get(from) {
-            Some(b'"') => (b'"', PathBase::Folder),
-            Some(b'<') => (b'>', PathBase::Anywhere),
-            _ => return,
-        };
-        let line = &text[from + 1..self.cursor.end];
-        let Some(length) = line.iter().position(|&byte| byte == end || byte == b'\n') else { return };
-        if line[length] != end || length == 0 {
+        if let Some((span, path, base)) = self.quoted_path(from) {
+            self.recorder.path(span, &path, base, false);
+            self.cursor.at = span.end as usize + 1;
             return;
         }
+        let mut ahead = Cursor { at: from, ..self.cursor };
+        let word = ahead.word();
+        if !word.is_empty() {
+            let (name, text) = (Name::new(word), String::from_utf8_lossy(word).into_owned());
+            let span = Span::new(from, ahead.at);
+            self.recorder.path_with_names(span, &text, PathBase::Name, false, vec![(name, name)]);
+        }
+    }
+
+    /// What stands in quotes or angle brackets at `from`.
+    fn quoted_path(&self, from: usize) -> Option<(Span, String, PathBase)> {
+        let text = self.cursor.text;
+        let (end, base) = match text.get(from)? {
+            b'"' => (b'"', PathBase::Folder),
+            b'<' => (b'>', PathBase::Anywhere),
+            _ => return None,
+        };
+        let line = &text[from + 1..self.cursor.end];
+        let length = line.iter().position(|&byte| byte == end || byte == b'\n')?;
         let path = String::from_utf8_lossy(&line[..length]).replace('\\', "/");
-        self.recorder.path(Span::new(from + 1, from + 1 + length), &path, base, false);
-        self.cursor.at = from + length + 2;
+        let span = Span::new(from + 1, from + 1 + length);
+        (line[length] == end && length > 0).then_some((span, path, base))
+    }
+
+    /// A macro that may stand for a header: its value is kept beside its name.
+    fn header_name(&mut self, start: usize) {
+        let name = Name::new(&self.cursor.text[start..self.cursor.at]);
+        self.blanks_in_line();
+        if let Some((span, path, base)) = self.quoted_path(self.cursor.at)
+            && path.contains(".h")
+        {
+            self.recorder.path_with_names(span, &path, base, true, vec![(name, name)]);
+        }
     }
 
     fn open_brace(&mut self) {
@@ -398,7 +423,12 @@ mod tests {
             void Valve::close() {}\nint main(void) { int x = '\"'; }\n";
         let facts = C.facts(text, Default::default());
         let paths: Vec<(&str, PathBase)> = facts.paths.iter().map(|path| (&*path.path, path.base)).collect();
-        assert_eq!(paths, [("valve.h", PathBase::Folder), ("sensors/flow.h", PathBase::Anywhere)]);
+        let expected = [
+            ("valve.h", PathBase::Folder),
+            ("sensors/flow.h", PathBase::Anywhere),
+            ("VALVE_H", PathBase::Name),
+        ];
+        assert_eq!(paths, expected);
         let names: Vec<&str> = facts.declarations.iter().map(|found| facts.texts.text(found.name)).collect();
         assert_eq!(names, ["LIMIT", "Flow", "State", "Pair", "turn", "close", "main"]);
     }

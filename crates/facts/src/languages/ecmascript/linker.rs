@@ -1,7 +1,7 @@
 //! Where the imports of scripts lead, and the files behind those that only show on what others declare.
 
 use super::resolver::{Resolved, Resolver};
-use super::{EVERYTHING, SHOWN_ON};
+use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::linking::path_link;
 use ferngate_model::{DeclarationKind, FileFacts, Link, Linker, Links, Name, PackageUse, ProjectFacts};
 use rayon::prelude::*;
@@ -78,6 +78,17 @@ impl ScriptLinker<'_> {
         shown(SHOWN_ON).find_map(|(at, _)| self.declaring(next(at)?, name, left - 1))
     }
 
+    /// The name that is taken, where it is one that `file` declares.
+    fn only_name(&self, file: u32, names: &[(Name, Name)]) -> Name {
+        let [(taken, _)] = names else { return EVERYTHING };
+        let declares = |facts: &FileFacts| facts.declarations.iter().any(|declared| declared.name == *taken);
+        if *taken != Name::new(DEFAULT) && self.facts(file).is_some_and(declares) {
+            *taken
+        } else {
+            EVERYTHING
+        }
+    }
+
     /// The file behind the one that is imported, where all names that are taken come from one.
     fn behind(&self, to: u32, names: &[(Name, Name)]) -> Option<u32> {
         let mut found = None;
@@ -101,7 +112,8 @@ impl Linker for ScriptLinker<'_> {
             match *resolved {
                 Resolved::File(to) => {
                     let behind = self.behind(to, &path.names);
-                    links.files.push(Link { behind, ..path_link(at, path, to) });
+                    let name = self.only_name(behind.unwrap_or(to), &path.names);
+                    links.files.push(Link { behind, name, ..path_link(at, path, to) });
                 }
                 Resolved::Missing if !path.weak => links.missing.push(at as u32),
                 // A script is run without what only the compiler knows.

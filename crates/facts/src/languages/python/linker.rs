@@ -200,7 +200,11 @@ impl PythonLinker<'_> {
                 _ => None,
             };
             let count = own_names.len().max(1) as u32;
-            links.files.push(Link { count, behind, ..path_link(at, path, to) });
+            let name = match own_names[..] {
+                [only] if self.declares(behind.unwrap_or(to), only) => only,
+                _ => EVERYTHING,
+            };
+            links.files.push(Link { count, behind, name, ..path_link(at, path, to) });
         }
     }
 }

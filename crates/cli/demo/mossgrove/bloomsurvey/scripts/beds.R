@@ -1,0 +1,3 @@
+read_beds <- function(path) {
+  read.csv(path, stringsAsFactors = FALSE)
+}

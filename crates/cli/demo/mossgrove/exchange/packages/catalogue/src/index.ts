@@ -1,0 +1,2 @@
+export { type Packet, weigh } from "./packet";
+export * from "./harvest";

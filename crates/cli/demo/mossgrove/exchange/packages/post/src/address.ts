@@ -1,0 +1,5 @@
+/** Where a garden takes its post. */
+export interface Address {
+  garden: string;
+  country: string;
+}

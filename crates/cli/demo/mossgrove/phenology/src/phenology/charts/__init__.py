@@ -1,0 +1,1 @@
+from .ribbon import ribbon

@@ -1,0 +1,2 @@
+from .note import Note
+from .season import Season

@@ -1,0 +1,3 @@
+module mossgrove.example/raingauge
+
+go 1.19

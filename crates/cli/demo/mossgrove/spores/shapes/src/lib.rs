@@ -1,0 +1,5 @@
+//! Shapes of spores under the microscope.
+
+mod outline;
+
+pub use outline::{Outline, Shape};

@@ -1,0 +1,1 @@
+#define VALVE_PIN 7

@@ -1,0 +1,219 @@
+//! The graph of languages whose imports are paths, file to file, against each language's own compiler or interpreter: on
+//! the demo, on small projects of shapes that fool readers of text, and on real code where `FERNGATE_CORPUS_DIR` names a
+//! folder of it.
+
+#![allow(
+    clippy::unwrap_used,
+    clippy::expect_used,
+    clippy::print_stdout,
+    clippy::panic,
+    dead_code,
+    reason = "a test may fail loudly"
+)]
+
+mod common;
+
+use common::Project;
+use common::scores::{Score, Tie, Truth, exact, judge_source, ours_of, run, score};
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+/// Our ties between files that the judge looked at; it says which in lines of `,path`.
+fn ours_among(root: &Path, endings: &[&str], judged: Option<&BTreeSet<String>>) -> BTreeSet<Tie> {
+    let all: BTreeSet<Tie> = endings.iter().flat_map(|from| ties_between(root, from, endings)).collect();
+    let looked_at = |path: &String| judged.is_none_or(|judged| judged.contains(path));
+    all.into_iter().filter(|(from, to)| looked_at(from) && looked_at(to)).collect()
+}
+
+fn ties_between(root: &Path, from: &str, to: &[&str]) -> Vec<Tie> {
+    let ties = ours_of(root).into_iter();
+    ties.filter(|tie| tie.0.ends_with(from) && to.iter().any(|ending| tie.1.ends_with(ending))).collect()
+}
+
+/// Lines `from,to`, and the files that were looked at, where lines `,path` say so.
+fn plain(said: &str) -> (Truth, Option<BTreeSet<String>>) {
+    let mut truth = Truth::new();
+    let mut files = BTreeSet::new();
+    for line in said.lines() {
+        match line.split_once(',') {
+            Some(("", path)) => _ = files.insert(path.to_owned()),
+            Some((from, to)) => {
+                truth
+                    .entry((from.to_owned(), to.to_owned()))
+                    .or_default()
+                    .insert(("import".into(), String::new()));
+            }
+            None => {}
+        }
+    }
+    let files = if files.is_empty() { None } else { Some(files) };
+    (truth, files)
+}
+
+const SCRIPTS: &[&str] = &[".ts", ".tsx", ".mts", ".cts", ".js", ".jsx", ".mjs", ".cjs"];
+
+fn scripts(root: &Path) -> Score {
+    let mut command = Command::new("node");
+    let compiler = ["/usr/share/nodejs/typescript", "/usr/lib/node_modules/typescript"];
+    let compiler = compiler.iter().find(|path| Path::new(path).exists()).unwrap();
+    let said = run(command.arg(judge_source("judge.js")).arg(compiler).arg(root));
+    let (judged, files) = plain(&said);
+    score(&ours_among(root, SCRIPTS, files.as_ref()), &judged, |_| true)
+}
+
+#[test]
+#[cfg_attr(not(all(has_node, has_typescript)), ignore = "needs node and typescript")]
+fn script_shapes_are_understood_as_the_compiler_does() {
+    let score = scripts(Project::copy_of("tests/fixtures/typescript").root());
+    assert!(score.missed.is_empty(), "{:#?}", score.missed);
+    // The compiler knows nothing of the workspace before it is installed, nor of the package's own `imports`.
+    let expected = [
+        ("packages/seeds/src/late.ts", "packages/post/src/index.ts"),
+        ("packages/seeds/src/late.ts", "packages/seeds/src/clock.ts"),
+    ];
+    assert_eq!(score.surplus, expected.map(|tie| format!("{tie:?}")));
+    exact(&scripts(Project::copy_of("demo/mossgrove/exchange").root()));
+}
+
+fn python(root: &Path) -> Score {
+    let (judged, _) = plain(&run(Command::new("python3").arg(judge_source("judge.py")).arg(root)));
+    score(&ours_among(root, &[".py", ".pyi"], None), &judged, |_| true)
+}
+
+#[test]
+#[cfg_attr(not(has_python), ignore = "needs python3")]
+fn python_shapes_are_understood_as_the_interpreter_does() {
+    exact(&python(Project::copy_of("tests/fixtures/python").root()));
+    exact(&python(Project::copy_of("demo/mossgrove/phenology").root()));
+}
+
+fn go(root: &Path) -> Score {
+    let mut command = Command::new("go");
+    let cache = tempfile::tempdir().unwrap();
+    command.env("GOCACHE", cache.path()).env("GOFLAGS", "-mod=mod").env("GO111MODULE", "off");
+    let (judged, files) = plain(&run(command.arg("run").arg(judge_source("judge.go")).arg(root)));
+    score(&ours_among(root, &[".go"], files.as_ref()), &judged, |_| true)
+}
+
+#[test]
+#[cfg_attr(not(has_go), ignore = "needs go")]
+fn go_shapes_are_understood_as_the_type_checker_does() {
+    exact(&go(Project::copy_of("tests/fixtures/go").root()));
+    exact(&go(Project::copy_of("demo/mossgrove/raingauge").root()));
+}
+
+/// What the preprocessor opens from which file, on both sides of the conditions that `defines` decides.
+fn cpp(root: &Path, folders: &[&str], defines: &[&str]) -> Score {
+    let root = std::fs::canonicalize(root).unwrap();
+    let mut files = Vec::new();
+    collect(&root, &[".c", ".cc", ".cpp", ".h"], &mut files);
+    let mut judged = Truth::new();
+    for file in &files {
+        for define in defines {
+            let mut command = Command::new("g++");
+            command.arg("-E").args(define.split_whitespace()).current_dir(&root);
+            command.args(folders.iter().map(|folder| format!("-I{}", root.join(folder).display())));
+            let output = command.args(["-x", "c++"]).arg(file).output().unwrap();
+            let mut open: Vec<String> = Vec::new();
+            for line in String::from_utf8_lossy(&output.stdout).lines().filter(|line| line.starts_with("# "))
+            {
+                let mut parts = line.splitn(3, '"').skip(1);
+                let (path, flags) = (parts.next().unwrap().to_owned(), parts.next().unwrap_or_default());
+                match flags.split_whitespace().next() {
+                    Some("1") => {
+                        let inside = |path: &str| {
+                            let whole = std::fs::canonicalize(path).ok()?;
+                            Some(whole.strip_prefix(&root).ok()?.display().to_string())
+                        };
+                        if let (Some(from), Some(to)) = (open.last().and_then(|p| inside(p)), inside(&path)) {
+                            judged.entry((from, to)).or_default().insert(("include".into(), String::new()));
+                        }
+                        open.push(path);
+                    }
+                    Some("2") => _ = open.pop(),
+                    _ if open.is_empty() => open.push(file.display().to_string()),
+                    _ => {}
+                }
+            }
+        }
+    }
+    score(&ours_among(&root, &[".c", ".cc", ".cpp", ".h"], None), &judged, |_| true)
+}
+
+fn collect(folder: &Path, endings: &[&str], found: &mut Vec<PathBuf>) {
+    for entry in std::fs::read_dir(folder).unwrap().flatten() {
+        let path = entry.path();
+        if path.is_dir() {
+            collect(&path, endings, found);
+        } else if endings.iter().any(|ending| path.to_string_lossy().ends_with(ending)) {
+            found.push(path);
+        }
+    }
+}
+
+#[test]
+#[cfg_attr(not(has_gxx), ignore = "needs g++")]
+fn includes_are_understood_as_the_preprocessor_does() {
+    exact(&cpp(Project::copy_of("tests/fixtures/cpp").root(), &["include", "src"], &["-DSLOW", ""]));
+    exact(&cpp(Project::copy_of("demo/mossgrove/valves").root(), &["include"], &[""]));
+}
+
+/// Names inside of each crate, by the links of the compiler's documentation tool.
+fn rust(root: &Path) -> Score {
+    let pages = tempfile::tempdir().unwrap();
+    let mut command = Command::new("cargo");
+    command.env("RUSTC_BOOTSTRAP", "1").current_dir(root).env("CARGO_TARGET_DIR", pages.path());
+    let flags = "-Zunstable-options --generate-link-to-definition --document-private-items --cap-lints allow";
+    run(command.env("RUSTDOCFLAGS", flags).args(["doc", "--offline", "--no-deps", "--workspace", "--quiet"]));
+    let mut command = Command::new("python3");
+    let said = run(command.arg(judge_source("rust_pages.py")).arg(pages.path().join("doc")));
+    let crates: BTreeMap<&str, &str> = said
+        .lines()
+        .filter_map(|line| line.strip_prefix('+')?.split_once('/'))
+        .map(|(own, path)| (path, own))
+        .collect();
+    let (judged, _) = plain(&said);
+    let same_crate =
+        |(from, to): &Tie| crates.get(from.as_str()).is_some_and(|own| crates.get(to.as_str()) == Some(own));
+    let own = ours_among(root, &[".rs"], None).into_iter().filter(same_crate).collect();
+    score(&own, &judged, |_| true)
+}
+
+#[test]
+#[cfg_attr(not(has_python), ignore = "needs python3")]
+fn rust_shapes_are_understood_as_the_compiler_does() {
+    let score = rust(Project::copy_of("tests/fixtures/rust").root());
+    assert!(score.missed.is_empty(), "{:#?}", score.missed);
+    // An import of everything is linked to nothing by the tool.
+    assert_eq!(score.surplus, [format!("{:?}", ("shapes/src/lib.rs", "shapes/src/round/ball.rs"))]);
+    let between: BTreeSet<Tie> = ours_of(Project::copy_of("tests/fixtures/rust").root());
+    let expected = [
+        ("counter/src/lib.rs", "facade/src/lib.rs"),
+        ("counter/src/lib.rs", "shapes/src/flat/mod.rs"),
+        ("counter/src/lib.rs", "shapes/src/lib.rs"),
+        ("counter/src/lib.rs", "shapes/src/round/ball.rs"),
+        ("counter/src/lib.rs", "shapes/src/tables/oddly_named.rs"),
+    ];
+    let found: Vec<&Tie> =
+        between.iter().filter(|tie| tie.0 == "counter/src/lib.rs" && !tie.1.starts_with("counter")).collect();
+    assert_eq!(found, expected.map(|(from, to)| (from.to_owned(), to.to_owned())).iter().collect::<Vec<_>>());
+    exact(&rust(Project::copy_of("demo/mossgrove/spores").root()));
+}
+
+#[test]
+#[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR, and its language in FERNGATE_CORPUS_LANGUAGE"]
+fn paths_of_real_code() {
+    let root = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let root = Path::new(&root);
+    let score = match std::env::var("FERNGATE_CORPUS_LANGUAGE").as_deref() {
+        Ok("typescript") => scripts(root),
+        Ok("python") => python(root),
+        Ok("go") => go(root),
+        Ok("cpp") => cpp(root, &["include", "test", "test/gtest"], &[""]),
+        Ok("rust") => rust(root),
+        other => panic!("FERNGATE_CORPUS_LANGUAGE is {other:?}"),
+    };
+    assert!(score.recall >= 0.999, "{:#?}", score.missed);
+    assert!(score.precision >= 0.995, "{:#?}", score.surplus);
+}

@@ -1,0 +1,41 @@
+use super::{About, Check, Finding, Place, View};
+use crate::map::Severity;
+
+/// Code names a file by its path that is not there.
+pub struct MissingFile;
+
+impl Check for MissingFile {
+    fn about(&self) -> About {
+        About {
+            name: "missing-file",
+            severity: Severity::Warning,
+            meaning: "Code imports or includes a file by its path, and there is no such file.",
+            example: "import { Seed } from \"./seed\";\n\nbut packages/web/src/ holds no seed.ts: it was moved by hand, or a build makes it.",
+            ways_out: &[
+                "correct the path",
+                "bring the file back",
+                "turn this finding off for a module whose files a build makes",
+            ],
+        }
+    }
+
+    fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        for (file, links) in view.world.links.iter().enumerate() {
+            // Tests of compilers and loaders name missing files on purpose.
+            let Some(facts) =
+                view.world.project.files[file].facts.as_ref().filter(|_| !view.modules.tests[file])
+            else {
+                continue;
+            };
+            for at in &links.missing {
+                let path = &facts.paths[*at as usize];
+                let message = format!("`{}` leads to no file", path.path);
+                let mut finding = view.finding(&self.about(), String::new(), message);
+                finding.place = Some(Place { path: view.path(file).clone(), offset: Some(path.span.start) });
+                finding.rule = "what code names by its path must be there".to_owned();
+                finding.way_out = "correct the path, or bring the file back".to_owned();
+                found.push(finding);
+            }
+        }
+    }
+}
