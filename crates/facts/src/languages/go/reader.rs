@@ -320,7 +320,8 @@ impl Reader<'_, '_> {
         if kind == BlockKind::Statements && !self.blocks.is_empty() && self.assigns() {
             return self.assigned(name);
         }
-        if self.locals.contains(&name) || self.parameters.contains(&name) {
+        // A parameter hides a name in the body only, not in the signature itself.
+        if self.locals.contains(&name) {
             return;
         }
         let link = ChainLink { name, arity: 0, span: Span::new(start, self.cursor.at) };
