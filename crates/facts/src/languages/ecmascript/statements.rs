@@ -387,7 +387,10 @@ impl Reader<'_, '_> {
             match self.cursor.peek(0) {
                 b'"' | b'\'' => {
                     let Some(span) = self.literal() else { return };
-                    self.asynchronous_link(span);
+                    // What is put together from parts is no name.
+                    if matches!(self.ahead().peek(0), b',' | b']') {
+                        self.asynchronous_link(span);
+                    }
                 }
                 b',' => self.cursor.at += 1,
                 _ => return,

@@ -387,6 +387,8 @@ impl Reader<'_, '_> {
             _ if self.open.iter().any(|open| matches!(open, Open::Body(_))) => {
                 self.locals.push(Name::new(&self.cursor.text[start..end]));
             }
+            // What is bound in the argument of a call is known to the call.
+            _ if self.open.contains(&Open::Call) => {}
             _ => self.declare(start, end, DeclarationKind::Constant, start),
         }
     }

@@ -243,7 +243,7 @@ impl Reader<'_, '_> {
 
     fn item_word(&mut self, word: Word) {
         let start = self.token().start();
-        let kind = self.frame().kind;
+        let (kind, before) = (self.frame().kind, self.before);
         let declares = matches!(kind, FrameKind::Module | FrameKind::Foreign | FrameKind::Body);
         self.advance();
         match word {
@@ -269,6 +269,8 @@ impl Reader<'_, '_> {
             Word::Type => self.named(start, DeclarationKind::Class, declares),
             // `impl Trait` in a signature opens nothing: the body of the function is still to come
             Word::Impl if self.pending.is_none() => self.pending = Some((FrameKind::Impl, None)),
+            // `*const T`, and the parameter of `<T, const N: usize>`, declare nothing.
+            Word::Const | Word::Static if matches!(before, Kind::Mark(b'*' | b'<' | b',' | b'(')) => {}
             Word::Const | Word::Static => self.constant(start, declares),
             Word::Extern => self.external(start),
             Word::Pub => {
@@ -333,13 +335,13 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// `const NAME: …`, `static mut NAME: …`, but neither `const fn` nor `*const T`.
+    /// `const NAME: …`, `static mut NAME: …`, but not `const fn`.
     fn constant(&mut self, start: usize, declares: bool) {
         if self.token().name == Name::new(b"mut") {
             self.advance();
         }
         let plain = self.lexer.token.is_word() && WORDS.get(&self.token()) == Word::None;
-        if plain && self.lexer.peek().is(b':') && !matches!(self.before, Kind::Mark(b'*' | b'<')) {
+        if plain && self.lexer.peek().is(b':') {
             self.named_in(start, DeclarationKind::Constant, FUNCTION, declares);
         }
     }
