@@ -120,3 +120,42 @@ proptest! {
         });
     }
 }
+
+/// Beginnings that never end, as often as a megabyte holds: what is looked at ahead must not be looked at again for each.
+const ENDLESS: &[(&str, &[&str])] = &[
+    (
+        "ts",
+        &[
+            "(",
+            "`${",
+            "<a>",
+            "<a b={",
+            "import {a,",
+            "require([\"a\",",
+            "a<b>",
+            "x=/[",
+            "<T>(",
+            "</a>",
+            "@a ",
+        ],
+    ),
+    ("py", &["(", "f'{", "f\"{'", "import a.", "from a import b,", "'''>>> import a\n", "\\\n"]),
+    ("go", &["func(", "a, ", "type T[\n", "var (\na ", "func (g *G) M(", "x := func() {", "interface{ M("]),
+    ("rs", &["mod a {", "use a::{", "#[", "r#\n", "r#\"", "macro_rules! a {", "fn f() { use a;", "'a", "b'"]),
+    ("cpp", &["import ", "R\"(", "template<", "namespace a {", "#define a \\\n", "export module ", "x'"]),
+    ("R", &["function(a,", "{x<-1;", "%", "`", "a::", "\\(", "r\"("]),
+    ("vue", &["<script>", "<script src='", "<!--", "<"]),
+];
+
+#[test]
+fn beginnings_without_an_end_are_read_once() {
+    for (extension, beginnings) in ENDLESS {
+        for beginning in *beginnings {
+            let text = beginning.repeat(1_000_000 / beginning.len());
+            let begin = std::time::Instant::now();
+            read(&format!("x.{extension}"), text.as_bytes());
+            // Read once it takes some milliseconds; read again for each beginning, hours.
+            assert!(begin.elapsed().as_secs() < 20, "{extension}: {beginning:?} took {:?}", begin.elapsed());
+        }
+    }
+}

@@ -28,7 +28,7 @@ impl ManifestReader for Cargo {
             extensions: &["rs"],
             ..ManifestFacts::default()
         };
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         let table: Table = match text.parse() {
             Ok(table) => table,
             Err(error) => {

@@ -45,7 +45,7 @@ impl ManifestReader for CMake {
             extensions: EXTENSIONS,
             ..ManifestFacts::default()
         };
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         for command in commands(&text) {
             take(&mut facts, &command);
         }

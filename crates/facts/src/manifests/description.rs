@@ -12,7 +12,7 @@ impl ManifestReader for Description {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         let mut facts =
             ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
         let mut field = "";

@@ -30,7 +30,7 @@ impl ManifestReader for GoModule {
             extensions: &["go"],
             ..ManifestFacts::default()
         };
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         for directive in directives(&text) {
             match (directive.word, &directive.arguments[..]) {
                 ("module", [(module, _)]) => {
@@ -65,7 +65,7 @@ impl ManifestReader for GoWorkspace {
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
         let mut facts =
             ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         for directive in directives(&text).iter().filter(|directive| directive.word == "use") {
             let Some((folder, span)) = directive.arguments.first() else { continue };
             facts.mentions.push(PathMention {

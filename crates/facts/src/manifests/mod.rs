@@ -14,6 +14,7 @@ mod python;
 mod solution;
 
 use ferngate_model::ManifestReader;
+use std::borrow::Cow;
 
 /// All manifest readers.
 pub static MANIFESTS: &[&dyn ManifestReader] = &[
@@ -40,4 +41,17 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
 pub fn manifest_of(file_name: &str) -> Option<usize> {
     let lower = file_name.to_ascii_lowercase();
     MANIFESTS.iter().position(|manifest| manifest.matches(&lower))
+}
+
+/// The text as far as it is UTF-8; every other byte is one question mark, so that places stay what they are.
+fn text_of(bytes: &[u8]) -> Cow<'_, str> {
+    if let Ok(text) = std::str::from_utf8(bytes) {
+        return Cow::Borrowed(text);
+    }
+    let mut text = String::with_capacity(bytes.len());
+    for chunk in bytes.utf8_chunks() {
+        text.push_str(chunk.valid());
+        text.extend(chunk.invalid().iter().map(|_| '?'));
+    }
+    Cow::Owned(text)
 }

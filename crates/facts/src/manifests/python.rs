@@ -32,7 +32,7 @@ impl ManifestReader for PythonProject {
             ..ManifestFacts::default()
         };
         facts.settings.push(("python".to_owned(), String::new()));
-        let text = String::from_utf8_lossy(text);
+        let text = super::text_of(text);
         match path.extension() {
             "toml" => pyproject(&text, &mut facts),
             "cfg" => setup_cfg(&text, &mut facts),

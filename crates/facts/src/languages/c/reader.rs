@@ -17,6 +17,9 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
     .run();
 }
 
+/// No name of a module is longer.
+const LONGEST_NAME: usize = 300;
+
 /// What has been seen of the statement that is being read.
 #[derive(Clone, Copy, Debug, Default)]
 struct Head {
@@ -190,7 +193,9 @@ impl Reader<'_, '_> {
         self.cursor.skip_blanks();
         let text = self.cursor.text;
         let from = self.cursor.at;
-        let end = self.cursor.find(b';').unwrap_or(self.cursor.end);
+        // The name stands on one line, so a short look is enough.
+        let window = &text[from..self.cursor.end.min(from + LONGEST_NAME)];
+        let end = from + window.iter().position(|byte| matches!(byte, b';' | b'\n')).unwrap_or(window.len());
         let line = &text[from..end];
         let inside = |byte: &u8| byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'.' | b':');
         if !line.is_empty() && line.iter().all(inside) && !line.starts_with(b"::") {

@@ -17,7 +17,16 @@ pub fn read(text: &[u8], range: Range<usize>, recorder: &mut Recorder) {
         cursor.to_line_end();
     }
     let before = Before::Start;
-    Reader { cursor, recorder, open: Vec::new(), before, parentheses: Vec::new(), first: false }.run();
+    Reader {
+        cursor,
+        recorder,
+        open: Vec::new(),
+        before,
+        parentheses: Vec::new(),
+        first: false,
+        looks: 400_000,
+    }
+    .run();
 }
 
 /// What surrounds the place that is read.
@@ -59,6 +68,8 @@ pub(super) struct Reader<'t, 'r> {
     parentheses: Vec<bool>,
     /// Something other than comments has been read.
     first: bool,
+    /// How far ends of elements and expressions are looked for; what is looked at in vain makes it less.
+    looks: usize,
 }
 
 impl Reader<'_, '_> {
@@ -271,7 +282,7 @@ impl Reader<'_, '_> {
                     self.documented(start);
                 }
             }
-            _ if matches!(self.before, Before::Value | Before::Dot) => {
+            _ if matches!(self.before, Before::Value | Before::Dot) || self.looks == 0 => {
                 self.cursor.at += 1;
                 self.before = Before::Start;
             }
@@ -311,12 +322,13 @@ impl Reader<'_, '_> {
             }
             self.cursor.at = (self.cursor.at + 1).min(self.cursor.end);
         }
+        self.looks = self.looks.saturating_sub((self.cursor.at - start) / 8);
         self.cursor.at = start + 1;
         self.before = Before::Start;
     }
 
     /// Whether `<` begins an element: an expression can begin here, and a name or `>` follows.
-    fn opens_element(&self) -> bool {
+    fn opens_element(&mut self) -> bool {
         if !matches!(self.before, Before::Start | Before::Word) {
             return false;
         }
@@ -351,13 +363,15 @@ impl Reader<'_, '_> {
     }
 
     /// Whether the element whose name stands in these bytes is closed somewhere behind.
-    fn has_closing_tag(&self, start: usize, end: usize) -> bool {
+    fn has_closing_tag(&mut self, start: usize, end: usize) -> bool {
         let name = &self.cursor.text[start..end];
-        let window = &self.cursor.text[end..self.cursor.end.min(end + 200_000)];
+        let window = &self.cursor.text[end..self.cursor.end.min(end + self.looks)];
         let mut closing = Vec::with_capacity(name.len() + 2);
         closing.extend(b"</");
         closing.extend(name);
-        memchr::memmem::find(window, &closing).is_some()
+        let found = memchr::memmem::find(window, &closing);
+        self.looks = self.looks.saturating_sub(found.unwrap_or(window.len()) / 4);
+        found.is_some()
     }
 
     fn open_element(&mut self) {

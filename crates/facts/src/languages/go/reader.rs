@@ -22,10 +22,17 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         last: Last::LineEnd,
         in_function: false,
         list_type: false,
+        looks: text.len().saturating_mul(6).saturating_add(100_000),
         comment: Span::new(0, 0),
     };
     reader.run();
 }
+
+/// Of more local names than this only the last are remembered.
+const MOST_LOCALS: usize = 2_000;
+
+/// No assignment has more names on its left.
+const MOST_ASSIGNED: usize = 40;
 
 /// What a pair of braces holds.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
@@ -71,7 +78,7 @@ pub(super) struct Reader<'t, 'r> {
     pending: Vec<Name>,
     /// Parameters of a function whose body may follow.
     pub(super) parameters: Vec<Name>,
-    /// Where names of parameters stand, which are no uses; ascending.
+    /// Where names of parameters stand, which are no uses; descending.
     pub(super) named_at: Vec<usize>,
     pub(super) parentheses: usize,
     last: Last,
@@ -79,6 +86,8 @@ pub(super) struct Reader<'t, 'r> {
     in_function: bool,
     /// The type that is being read is a list or map.
     list_type: bool,
+    /// How many bytes of signatures are still looked at ahead.
+    looks: usize,
     /// The last comment, which belongs to `import "C"` if that follows.
     comment: Span,
 }
@@ -303,8 +312,11 @@ impl Reader<'_, '_> {
     }
 
     fn identifier(&mut self, name: Name, start: usize, last: Last) {
-        if self.named_at.first() == Some(&start) {
-            self.named_at.remove(0);
+        while self.named_at.last().is_some_and(|at| *at < start) {
+            self.named_at.pop();
+        }
+        if self.named_at.last() == Some(&start) {
+            self.named_at.pop();
             return;
         }
         let kind = self.blocks.last().map_or(BlockKind::Statements, |block| block.kind);
@@ -321,7 +333,7 @@ impl Reader<'_, '_> {
             return self.assigned(name);
         }
         // A parameter hides a name in the body only, not in the signature itself.
-        if self.locals.contains(&name) {
+        if self.locals.iter().rev().take(MOST_LOCALS).any(|local| *local == name) {
             return;
         }
         let link = ChainLink { name, arity: 0, span: Span::new(start, self.cursor.at) };
@@ -365,7 +377,7 @@ impl Reader<'_, '_> {
     /// Whether the name that was just read begins a list of names before `:=`.
     fn assigns(&self) -> bool {
         let mut ahead = self.cursor;
-        loop {
+        for _ in 0..MOST_ASSIGNED {
             while matches!(ahead.peek(0), b' ' | b'\t') {
                 ahead.at += 1;
             }
@@ -381,6 +393,7 @@ impl Reader<'_, '_> {
                 _ => return false,
             }
         }
+        false
     }
 
     /// The names before `:=`; they are known behind the statement.
@@ -498,7 +511,7 @@ impl Reader<'_, '_> {
             if outermost {
                 self.declare(DeclarationKind::Function, whole, (start, self.cursor.at));
             }
-        } else if outermost && self.method_follows() {
+        } else if outermost && self.parentheses == 0 && self.looks > 0 && self.method_follows() {
             self.signature();
             // The name of a method is found by its receiver; it is passed when the receiver has been read.
             let end = super::signatures::closing(&self.cursor);
@@ -507,6 +520,8 @@ impl Reader<'_, '_> {
             self.named_at.push(ahead.at);
             ahead.word();
             super::signatures::parameters(&ahead, &mut self.parameters, &mut self.named_at);
+            self.looks = self.looks.saturating_sub(ahead.at - self.cursor.at);
+            self.sort_names();
             self.last = Last::Keyword;
             return;
         }
@@ -523,10 +538,20 @@ impl Reader<'_, '_> {
         ahead.peek(0) == b'(' || ahead.peek(0) == b'['
     }
 
+    fn sort_names(&mut self) {
+        self.named_at.sort_unstable_by(|a, b| b.cmp(a));
+        self.named_at.dedup();
+    }
+
     /// Notes the names of parameters and results that begin here.
     fn signature(&mut self) {
-        super::signatures::parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
-        self.named_at.sort_unstable();
+        if self.looks > 0 {
+            super::signatures::parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
+            // Signatures inside of signatures are looked at again for each of them, but not without end.
+            let end = super::signatures::closing(&self.cursor);
+            self.looks = self.looks.saturating_sub(end - self.cursor.at);
+            self.sort_names();
+        }
         self.last = Last::Keyword;
     }
 
@@ -549,14 +574,14 @@ impl Reader<'_, '_> {
             self.cursor = kept;
             super::signatures::to_line_end(&mut ahead);
         }
-        self.named_at.sort_unstable();
+        self.sort_names();
     }
 
     fn declared(&mut self, kind: DeclarationKind, whole: usize) {
         let kept = self.cursor;
         self.declared_names(kind, whole);
         self.cursor = kept;
-        self.named_at.sort_unstable();
+        self.sort_names();
     }
 
     /// A list of names, at the cursor; they are no uses.
@@ -576,7 +601,9 @@ impl Reader<'_, '_> {
             } else {
                 self.locals.push(name);
             }
-            if kind == DeclarationKind::Class && self.cursor.peek(0) == b'[' {
+            if kind == DeclarationKind::Class && self.cursor.peek(0) == b'[' && self.looks > 0 {
+                let end = super::signatures::closing(&self.cursor);
+                self.looks = self.looks.saturating_sub(end - self.cursor.at);
                 super::signatures::type_parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
             }
             while matches!(self.cursor.peek(0), b' ' | b'\t') {

@@ -13,6 +13,8 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         cursor: Cursor::new(text),
         recorder,
         open: Vec::new(),
+        bodies: 0,
+        calls: 0,
         locals: Vec::new(),
         last: Last::Start,
         name: None,
@@ -51,11 +53,20 @@ struct Reader<'t, 'r> {
     cursor: Cursor<'t>,
     recorder: &'r mut Recorder,
     open: Vec<Open>,
+    /// How many of them are bodies of functions, and calls.
+    bodies: usize,
+    calls: usize,
     locals: Vec<Name>,
     last: Last,
     /// The name or string before, where a sign of assignment may follow: its span and whether it is quoted.
     name: Option<(usize, usize)>,
 }
+
+/// Of more local names than this only the last are remembered.
+const MOST_LOCALS: usize = 2_000;
+
+/// No operator has a longer name.
+const LONGEST_OPERATOR: usize = 80;
 
 /// Words of the language.
 const WORDS: &[&[u8]] = &[
@@ -139,12 +150,12 @@ impl Reader<'_, '_> {
             }
             (b'%', _) => {
                 // An operator of one's own: `%in%`
-                let line = self.cursor.find(b'\n').unwrap_or(self.cursor.end);
+                let start = self.cursor.at;
+                let rest = &self.cursor.text[start + 1..self.cursor.end];
+                let stop = rest.iter().take(LONGEST_OPERATOR).position(|byte| matches!(byte, b'%' | b'\n'));
                 self.cursor.at += 1;
-                let end = self.cursor.find(b'%').filter(|end| *end < line);
-                let start = self.cursor.at - 1;
-                self.cursor.at = end.map_or(start + 1, |end| end + 1);
-                if end.is_some() {
+                if let Some(length) = stop.filter(|length| rest[*length] == b'%') {
+                    self.cursor.at += length + 1;
                     self.operator(start, self.cursor.at);
                 }
                 self.set(Last::Other);
@@ -191,12 +202,24 @@ impl Reader<'_, '_> {
             self.open.push(Open::Body(self.locals.len()));
         }
         self.open.push(open);
+        self.count(open, 1);
         self.cursor.at += 1;
         self.set(Last::Start);
     }
 
+    fn count(&mut self, open: Open, by: isize) {
+        match open {
+            Open::Call => self.calls = self.calls.saturating_add_signed(by),
+            Open::Body(_) => self.bodies = self.bodies.saturating_add_signed(by),
+            _ => {}
+        }
+    }
+
     fn close_bracket(&mut self) {
         self.cursor.at += 1;
+        if let Some(&open) = self.open.last() {
+            self.count(open, -1);
+        }
         match self.open.pop() {
             // The function goes on with its body.
             Some(Open::Parameters) => {
@@ -283,7 +306,8 @@ impl Reader<'_, '_> {
             self.call(start, end, ahead);
         }
         let name = Name::new(&self.cursor.text[start..end]);
-        if called || !self.locals.contains(&name) {
+        let known = self.locals.iter().rev().take(MOST_LOCALS);
+        if called || !known.into_iter().any(|local| *local == name) {
             let arity = if called { FUNCTION } else { 0 };
             let link = ChainLink { name, arity, span: Span::new(start, end) };
             self.recorder.chain(Root::Scope(0), &[link], Context::Value, called);
@@ -384,11 +408,11 @@ impl Reader<'_, '_> {
                 };
                 self.declare(start, end, kind, start);
             }
-            _ if self.open.iter().any(|open| matches!(open, Open::Body(_))) => {
+            _ if self.bodies > 0 => {
                 self.locals.push(Name::new(&self.cursor.text[start..end]));
             }
             // What is bound in the argument of a call is known to the call.
-            _ if self.open.contains(&Open::Call) => {}
+            _ if self.calls > 0 => {}
             _ => self.declare(start, end, DeclarationKind::Constant, start),
         }
     }

@@ -72,7 +72,7 @@ impl<'t> Lexer<'t> {
         match (word, self.cursor.peek(0)) {
             (b"r" | b"br" | b"cr", b'"') => self.raw_string(start),
             (b"r" | b"br" | b"cr", b'#') if self.begins_raw_string() => self.raw_string(start),
-            (b"r", b'#') => {
+            (b"r", b'#') if class(self.cursor.peek(1)) == ByteClass::Letter => {
                 self.cursor.at += 1;
                 let start = self.cursor.at;
                 self.token.name = self.cursor.name();
