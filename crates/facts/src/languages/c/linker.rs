@@ -14,6 +14,9 @@ const SOURCE_FOLDERS: &[&str] = &["src", "source", "lib"];
 /// Where an Arduino installation or sketchbook keeps headers: the folder, or one below each of its folders.
 const SKETCH_FOLDERS: &[&str] = &["libraries", "cores", "variants"];
 
+/// How good a place for includes is, how near, and how short its path: the smaller the better.
+type Order = (u8, std::cmp::Reverse<usize>, usize);
+
 /// Makes the linker.
 pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     Box::new(CLinker::new(project))
@@ -79,7 +82,7 @@ impl<'p> CLinker<'p> {
         let plain: Vec<&str> = path.path.split('/').filter(|part| *part != ".").collect();
         let wanted = plain.join("/");
         let name = wanted.rsplit('/').next()?;
-        let mut best: Option<((u8, std::cmp::Reverse<usize>, usize), u32)> = None;
+        let mut best: Option<(Order, u32)> = None;
         for &file in self.by_name.get(name)? {
             let full = self.tree.project.files[file as usize].path.as_str();
             let Some(root) = full.strip_suffix(wanted.as_str()) else { continue };

@@ -83,7 +83,7 @@ impl Reader<'_, '_> {
                 return true;
             }
             (b'/', b'/') => {
-                self.to_logical_line_end();
+                self.skip_logical_line();
                 return true;
             }
             (b'/', b'*') => {
@@ -259,7 +259,7 @@ impl Reader<'_, '_> {
         self.cursor.past(&end);
     }
 
-    fn to_logical_line_end(&mut self) {
+    fn skip_logical_line(&mut self) {
         loop {
             self.cursor.to_line_end();
             let before = self.cursor.text[..self.cursor.at]
@@ -295,7 +295,7 @@ impl Reader<'_, '_> {
                 (b'\n', _) => return,
                 (b'\\', b'\n') => self.cursor.at += 2,
                 (b'\\', b'\r') => self.cursor.at = (self.cursor.at + 3).min(self.cursor.end),
-                (b'/', b'/') => return self.to_logical_line_end(),
+                (b'/', b'/') => return self.skip_logical_line(),
                 (b'/', b'*') => {
                     self.cursor.at += 2;
                     self.cursor.past(b"*/");

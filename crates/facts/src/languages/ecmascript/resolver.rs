@@ -91,7 +91,7 @@ impl<'p> Resolver<'p> {
             return found.map_or(Resolved::Missing, Resolved::File);
         }
         if let Some(rest) = name.strip_prefix('/') {
-            return self.from_root(folder, rest, typed).map_or(Resolved::Package, Resolved::File);
+            return self.below_site(folder, rest, typed).map_or(Resolved::Package, Resolved::File);
         }
         let found = self.by_settings(folder, name, typed).or_else(|| self.by_package(folder, name, typed));
         let found = found.or_else(|| {
@@ -101,7 +101,7 @@ impl<'p> Resolver<'p> {
     }
 
     /// A path from the root of a site: of the folders around, or of one that is served.
-    fn from_root(&self, folder: &str, rest: &str, typed: bool) -> Option<u32> {
+    fn below_site(&self, folder: &str, rest: &str, typed: bool) -> Option<u32> {
         upwards(folder).find_map(|around| {
             let inside = PUBLIC.iter().map(|public| join(around, &format!("{public}/{rest}")));
             let all = std::iter::once(join(around, rest)).chain(inside);

@@ -19,7 +19,7 @@ impl Reader<'_, '_> {
             b"define" | b"requirejs" => self.asynchronous(word == b"define"),
             b"function" | b"class" | b"interface" | b"enum" | b"namespace" | b"type" | b"const" | b"let"
             | b"var" => {
-                self.declaration(word, start, false);
+                self.declaration(word, start);
             }
             b"module" => self.ambient_module(start),
             b"extends" | b"as" | b"satisfies" => self.before = Before::Word,
@@ -217,10 +217,10 @@ impl Reader<'_, '_> {
                     b"async" | b"abstract" | b"declare" => {
                         self.skip();
                         let word = self.identifier().to_vec();
-                        self.declaration(&word, start, true);
+                        self.declaration(&word, start);
                     }
                     b"" => {}
-                    _ => self.declaration(&word, start, true),
+                    _ => self.declaration(&word, start),
                 }
             }
         }
@@ -262,7 +262,7 @@ impl Reader<'_, '_> {
     }
 
     /// `function name`, `class Name` …; the cursor is behind the word.
-    fn declaration(&mut self, word: &[u8], start: usize, exported: bool) {
+    fn declaration(&mut self, word: &[u8], start: usize) {
         let kind = match word {
             b"function" => DeclarationKind::Function,
             b"class" | b"type" => DeclarationKind::Class,
@@ -295,7 +295,7 @@ impl Reader<'_, '_> {
         let name = &self.cursor.text[from..to];
         if word == b"const" && name == b"enum" {
             self.cursor.at = to;
-            return self.declaration(b"enum", start, exported);
+            return self.declaration(b"enum", start);
         }
         let line = &self.cursor.text[self.cursor.at..from];
         if soft

@@ -354,8 +354,9 @@ impl Reader<'_, '_> {
         while matches!(ahead.peek(0), b' ' | b'\t') {
             ahead.at += 1;
         }
-        !matches!(ahead.peek(0), b'\n' | b'\r' | b'.' | b'`' | b'"' | b'/' | b'}' | b';' | 0)
-            && !(ahead.peek(0) == b'[' && ahead.at == self.cursor.at)
+        let embedded = matches!(ahead.peek(0), b'\n' | b'\r' | b'.' | b'`' | b'"' | b'/' | b'}' | b';' | 0);
+        let generic = ahead.peek(0) == b'[' && ahead.at == self.cursor.at;
+        !embedded && !generic
     }
 
     /// The rest of `a, b Type`.

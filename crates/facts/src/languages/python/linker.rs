@@ -71,7 +71,7 @@ impl PythonLinker<'_> {
         root
     }
 
-    fn from_root(&self, root: &str, name: &str) -> Option<Found> {
+    fn module_below(&self, root: &str, name: &str) -> Option<Found> {
         let path = join(root, &name.replace('.', "/"))?;
         self.module(&path)
     }
@@ -93,13 +93,13 @@ impl PythonLinker<'_> {
                     Some(Found::File(file, Some(base.to_owned())))
                 })
             } else {
-                self.from_root(base, rest)
+                self.module_below(base, rest)
             };
         }
         let roots = || std::iter::once(self.own_root(folder)).chain(self.roots.iter().map(String::as_str));
         let first = name.split('.').next().unwrap_or(name);
         // A folder that holds no module of any depth is none; a file beats a folder without one, wherever both lie.
-        let whole = roots().filter_map(|root| self.from_root(root, name));
+        let whole = roots().filter_map(|root| self.module_below(root, name));
         let mut folder_found = None;
         for found in whole {
             match found {
@@ -112,7 +112,8 @@ impl PythonLinker<'_> {
         }
         // `import a.b` where `b` is a name in `a`: the package counts.
         let shorter = name.rfind('.').map(|at| &name[..at]);
-        let known = roots().any(|root| matches!(self.from_root(root, first), Some(Found::File(_, Some(_)))));
+        let known =
+            roots().any(|root| matches!(self.module_below(root, first), Some(Found::File(_, Some(_)))));
         match shorter.filter(|_| known).and_then(|shorter| self.find(folder, shorter))? {
             Found::File(file, _) => Some(Found::File(file, None)),
             Found::Folder(_) => None,
@@ -133,25 +134,24 @@ impl PythonLinker<'_> {
         let bindings = facts.paths.iter().filter(|path| !path.weak);
         let found = bindings.filter_map(|path| {
             let (taken, shown) = path.names.iter().find(|(_, shown)| *shown == name || *shown == SHOWN_ON)?;
-            let next = match self.find(folder, &path.path)? {
+            match self.find(folder, &path.path)? {
                 Found::File(next, package) => {
                     let taken = if *shown == SHOWN_ON { name } else { *taken };
                     if taken == EVERYTHING {
                         return Some(next);
                     }
                     let text = facts.texts.text(taken);
-                    let below = package.and_then(|package| self.from_root(&package, text));
+                    let below = package.and_then(|package| self.module_below(&package, text));
                     if let Some(Found::File(module, _)) = below {
                         return Some(module);
                     }
                     (next != file).then(|| self.declaring(next, taken, left - 1))?
                 }
-                Found::Folder(folder) => match self.from_root(&folder, facts.texts.text(*taken))? {
+                Found::Folder(folder) => match self.module_below(&folder, facts.texts.text(*taken))? {
                     Found::File(module, _) => Some(module),
                     Found::Folder(_) => None,
                 },
-            };
-            next
+            }
         });
         found.into_iter().next()
     }
@@ -175,7 +175,8 @@ impl PythonLinker<'_> {
         let mut own_names: Vec<Name> = Vec::new();
         let mut counts: FxHashMap<u32, u32> = FxHashMap::default();
         for (taken, _) in path.names.iter().filter(|(taken, _)| *taken != EVERYTHING) {
-            let below = inside.as_ref().and_then(|inside| self.from_root(inside, facts.texts.text(*taken)));
+            let below =
+                inside.as_ref().and_then(|inside| self.module_below(inside, facts.texts.text(*taken)));
             match below {
                 Some(Found::File(module, _)) => *counts.entry(module).or_default() += 1,
                 // A folder without a file of its own is no file to lead to.
