@@ -1,5 +1,5 @@
 use super::{About, Check, Finding, Place, View};
-use crate::map::Severity;
+use crate::map::{Severity, is_test_path};
 use crate::resolve::resolve_mention;
 use ferngate_model::{ItemAction, ManifestFacts, ProjectPath};
 use rustc_hash::FxHashMap;
@@ -22,6 +22,10 @@ impl Check for StalePath {
         let by_name = only_of_name(view);
         for manifest in &view.world.project.manifests {
             if manifest.kind == LIST {
+                // What lies among tests is mostly their data.
+                if manifest.path.as_ref().is_some_and(|path| is_test_path(path.as_str())) {
+                    continue;
+                }
                 self.listed(view, manifest, &by_name, found);
                 continue;
             }

@@ -2,6 +2,7 @@
 
 mod c;
 mod csharp;
+mod css;
 mod ecmascript;
 mod go;
 mod java;
@@ -29,6 +30,7 @@ pub static LANGUAGES: &[&dyn Language] = &[
     &r::R,
     &razor::Razor,
     &rust::Rust,
+    &css::Css,
     &ecmascript::TypeScript,
     &xaml::Xaml,
 ];

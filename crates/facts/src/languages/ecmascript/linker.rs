@@ -107,6 +107,7 @@ impl Linker for ScriptLinker<'_> {
     fn links(&self, file: usize) -> Links {
         let mut links = Links::default();
         let Some(facts) = self.facts(file as u32) else { return links };
+        let page = self.project.files[file].path.extension().starts_with("htm");
         let typed = self.project.files[file].path.extension().contains("ts");
         for ((at, path), resolved) in facts.paths.iter().enumerate().zip(&self.resolved[file]) {
             match *resolved {
@@ -115,7 +116,8 @@ impl Linker for ScriptLinker<'_> {
                     let name = self.only_name(behind.unwrap_or(to), &path.names);
                     links.files.push(Link { behind, name, ..path_link(at, path, to) });
                 }
-                Resolved::Missing if !path.weak => links.missing.push(at as u32),
+                // A page names what a build puts beside it.
+                Resolved::Missing if !path.weak && !page => links.missing.push(at as u32),
                 // A script is run without what only the compiler knows.
                 Resolved::Package if !path.weak => match self.ambient.get(&*path.path).filter(|_| typed) {
                     Some(to) => links.files.push(path_link(at, path, *to)),
