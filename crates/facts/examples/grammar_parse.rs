@@ -11,6 +11,13 @@ fn grammar(extension: &str) -> Option<Language> {
         "java" => tree_sitter_java::LANGUAGE.into(),
         "kt" => tree_sitter_kotlin_ng::LANGUAGE.into(),
         "php" => tree_sitter_php::LANGUAGE_PHP.into(),
+        "ts" => tree_sitter_typescript::LANGUAGE_TYPESCRIPT.into(),
+        "js" => tree_sitter_javascript::LANGUAGE.into(),
+        "py" => tree_sitter_python::LANGUAGE.into(),
+        "go" => tree_sitter_go::LANGUAGE.into(),
+        "rs" => tree_sitter_rust::LANGUAGE.into(),
+        "c" | "h" | "cc" | "cpp" => tree_sitter_cpp::LANGUAGE.into(),
+        "R" => tree_sitter_r::LANGUAGE.into(),
         _ => return None,
     })
 }
