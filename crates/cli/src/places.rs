@@ -22,6 +22,8 @@ pub struct Used {
     pub name: String,
     /// The file that declares it.
     pub declared: ProjectPath,
+    /// The file behind that one, which only shows on what another declares.
+    pub behind: Option<ProjectPath>,
     /// Where it is used.
     pub places: Vec<UsedAt>,
 }
@@ -48,6 +50,7 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
             let used = by_name.entry(name.clone()).or_insert_with(|| Used {
                 name,
                 declared: session.project.files[declared as usize].path.clone(),
+                behind: None,
                 places: Vec::new(),
             });
             for occurrence in facts.occurrences.iter().filter(|o| o.used == reference.used) {
@@ -62,7 +65,9 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
             }
             let declared = session.project.files[link.to as usize].path.clone();
             let name = meaning.world.use_text(UseTarget::File(link.to, link.name));
-            let used = by_name.entry(name.clone()).or_insert(Used { name, declared, places: Vec::new() });
+            let behind = link.behind.map(|file| session.project.files[file as usize].path.clone());
+            let used =
+                by_name.entry(name.clone()).or_insert(Used { name, declared, behind, places: Vec::new() });
             for start in link_places(&facts, link) {
                 let position = lines.position(&text, start);
                 let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();

@@ -64,10 +64,7 @@ pub fn cmd_why(ui: &mut Ui, common: &Common, args: &WhyArgs) -> Result<Outcome, 
         ui.line(format!("  because: {}", clean(&because)))?;
     }
     if back > 0 {
-        ui.line(format!(
-            "  the other way round there are {}",
-            count(u64::from(back), "reference", "references")
-        ))?;
+        ui.line(format!("  the other way round: {}", count(u64::from(back), "reference", "references")))?;
     }
     if !used.is_empty() {
         print_uses(ui, &used, args.all)?;
@@ -159,11 +156,12 @@ fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError>
     let names = if all { used.len() } else { used.len().min(NAMES) };
     for used in &used[..names] {
         let head = ui.paint(Style::Verdict, &clean(&used.name));
-        ui.line(format!(
-            "  {head}  {}  {}",
-            number(used.places.len() as u64),
-            clean(used.declared.as_str())
-        ))?;
+        let path = used.declared.as_str();
+        let mut origin = if used.name == path { String::new() } else { format!("  {}", clean(path)) };
+        if let Some(behind) = &used.behind {
+            origin.push_str(&format!("  (declared in {})", clean(behind.as_str())));
+        }
+        ui.line(format!("  {head}  {}{origin}", number(used.places.len() as u64)))?;
         let lines = if all { used.places.len() } else { used.places.len().min(LINES) };
         for place in &used.places[..lines] {
             let at = format!("{}:{}:{}", place.path, place.position.line, place.position.column);
@@ -189,5 +187,6 @@ fn json(used: &Used) -> serde_json::Value {
         .iter()
         .map(|p| serde_json::json!({ "path": p.path.as_str(), "line": p.position.line, "column": p.position.column }))
         .collect();
-    serde_json::json!({ "name": used.name, "declared": used.declared.as_str(), "places": places })
+    serde_json::json!({ "name": used.name, "declared": used.declared.as_str(),
+        "behind": used.behind.as_ref().map(ProjectPath::as_str), "places": places })
 }

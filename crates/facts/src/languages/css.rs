@@ -93,7 +93,7 @@ fn url(cursor: &mut Cursor, recorder: &mut Recorder, importing: bool) {
     let rest = &cursor.text[start..cursor.end];
     let ends =
         |byte: &u8| *byte == b'\n' || if quoted { *byte == quote } else { matches!(byte, b')' | b' ') };
-    let length = rest.iter().position(|byte| ends(byte)).unwrap_or(rest.len());
+    let length = rest.iter().position(ends).unwrap_or(rest.len());
     cursor.at = (start + length + usize::from(quoted)).min(cursor.end);
     if importing || recorder.options().weak {
         link(recorder, cursor.text, Span::new(start, start + length), !importing);

@@ -29,6 +29,7 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &maven::Maven,
     &package_json::CompilerSettings,
     &package_json::Package,
+    &package_json::PnpmWorkspace,
     &project::MsBuild,
     &python::PythonProject,
     &solution::Solution,

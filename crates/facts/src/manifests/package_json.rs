@@ -13,6 +13,10 @@ use serde_json::{Map, Value};
 #[derive(Debug)]
 pub struct Package;
 
+/// `pnpm-workspace.yaml`.
+#[derive(Debug)]
+pub struct PnpmWorkspace;
+
 /// `tsconfig*.json` and `jsconfig.json` files.
 #[derive(Debug)]
 pub struct CompilerSettings;
@@ -138,6 +142,41 @@ impl ManifestReader for CompilerSettings {
     }
 }
 
+impl ManifestReader for PnpmWorkspace {
+    fn matches(&self, file_name: &str) -> bool {
+        matches!(file_name, "pnpm-workspace.yaml" | "pnpm-workspace.yml")
+    }
+
+    /// The list under `packages`: one a line, behind a dash.
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let mut facts =
+            ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        let text = super::text_of(text);
+        let (mut at, mut inside) = (0, false);
+        for line in text.split_inclusive('\n') {
+            let start = at;
+            at += line.len();
+            let code = line.split(" #").next().unwrap_or_default().trim_end();
+            if !code.starts_with([' ', '\t', '-']) && !code.is_empty() {
+                inside = code.starts_with("packages:");
+            }
+            let Some(item) = code.trim_start().strip_prefix('-').filter(|_| inside) else { continue };
+            let written = item.trim().trim_matches(['"', '\'']);
+            let from = start + (written.as_ptr() as usize - line.as_ptr() as usize);
+            if !written.is_empty() && !written.starts_with('!') {
+                facts.mentions.push(PathMention {
+                    action: ItemAction::Member,
+                    span: Span::new(from, from + written.len()),
+                    written: written.to_owned(),
+                    element: Span::new(start, at),
+                    backslashes: false,
+                });
+            }
+        }
+        facts
+    }
+}
+
 /// The object that `text` holds, with comments and commas at ends of lists allowed.
 fn object(text: &[u8], facts: &mut ManifestFacts) -> Option<Map<String, Value>> {
     let text = String::from_utf8_lossy(text);
@@ -187,5 +226,13 @@ mod tests {
         assert_eq!(facts.setting("path:~/*"), Some("src/*"));
         assert_eq!(facts.setting("extends"), Some("../base.json"));
         assert!(facts.problems.is_empty());
+    }
+
+    #[test]
+    fn reads_a_workspace_of_lines() {
+        let text = b"packages:\n  - 'packages/*' # all\n  - \"!packages/old\"\n  - site\ncatalog:\n  - no\n";
+        let facts = PnpmWorkspace.read(&ProjectPath::new("pnpm-workspace.yaml"), text);
+        let written: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
+        assert_eq!(written, ["packages/*", "site"]);
     }
 }

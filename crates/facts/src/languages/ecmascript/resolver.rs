@@ -42,8 +42,6 @@ pub struct Resolver<'p> {
     packages: ByFolder<'p>,
     by_name: FxHashMap<&'p str, &'p ManifestFacts>,
     settings: FxHashMap<&'p str, Settings>,
-    /// Where AMD configurations begin to look, and what they call differently.
-    loaders: Vec<(String, String)>,
 }
 
 /// What a specifier leads to.
@@ -72,7 +70,7 @@ impl<'p> Resolver<'p> {
         }
         let configs = ByFolder::new(project, &["tsconfig.json", "jsconfig.json"]);
         let settings = configs.all().map(|config| (config.folder(), settings_of(project, config))).collect();
-        Self { tree, packages, by_name, settings, loaders: Vec::new() }
+        Self { tree, packages, by_name, settings }
     }
 
     /// Where `path` in the file with this index leads.
@@ -233,13 +231,8 @@ impl<'p> Resolver<'p> {
         })
     }
 
-    /// By what loaders are told, else by the nearest folder around that holds such a file.
+    /// The file that a loader of modules finds from a folder around; which one, its configuration says, in code.
     fn by_loader(&self, folder: &str, name: &str, typed: bool) -> Option<u32> {
-        let mapped = self.loaders.iter().find_map(|(from, to)| {
-            let rest = name.strip_prefix(from.as_str())?;
-            (rest.is_empty() || rest.starts_with('/')).then(|| format!("{to}{rest}"))
-        });
-        let name = mapped.as_deref().unwrap_or(name);
         upwards(folder).find_map(|around| self.file_or_folder(&join(around, name)?, typed, false))
     }
 
