@@ -52,6 +52,8 @@ pub struct Ui {
     pub json: bool,
     /// Whether standard input and output are a terminal.
     pub interactive: bool,
+    /// Width of the terminal that shows the answer; `None` where none does.
+    columns: Option<usize>,
 }
 
 impl Ui {
@@ -73,6 +75,9 @@ impl Ui {
             verbose: common.verbose,
             json: common.json,
             interactive: out_terminal && io::stdin().is_terminal(),
+            columns: terminal_size::terminal_size()
+                .filter(|_| out_terminal && !common.json)
+                .map(|size| size.0.0.into()),
         }
     }
 
@@ -83,7 +88,10 @@ impl Ui {
 
     /// A line of the answer.
     pub fn line(&mut self, text: impl AsRef<str>) -> io::Result<()> {
-        writeln!(self.out, "{}", text.as_ref())
+        match self.columns {
+            Some(columns) => writeln!(self.out, "{}", wrapped(text.as_ref(), columns)),
+            None => writeln!(self.out, "{}", text.as_ref()),
+        }
     }
 
     /// Bytes of the answer.
@@ -171,6 +179,50 @@ impl Ui {
     }
 }
 
+/// `line` broken between words so that it fits `columns`; what goes on is set in deeper. Lines of source stay as they are.
+fn wrapped(line: &str, columns: usize) -> String {
+    let blanks = line.len() - line.trim_start_matches([' ', '\n']).len();
+    let is_source =
+        line.trim_start().split_once(" | ").is_some_and(|(head, _)| head.chars().all(|c| c.is_ascii_digit()));
+    if is_source || blanks + 20 > columns || visible(line) <= columns {
+        return line.to_owned();
+    }
+    let indent = " ".repeat(line[..blanks].trim_start_matches('\n').len() + 2);
+    let mut out = line[..blanks].to_owned();
+    let mut used = blanks;
+    for (at, word) in line[blanks..].split(' ').enumerate() {
+        let length = visible(word);
+        if at > 0 && used + 1 + length > columns {
+            out.push('\n');
+            out.push_str(&indent);
+            used = indent.len();
+        } else if at > 0 {
+            out.push(' ');
+            used += 1;
+        }
+        out.push_str(word);
+        used += length;
+    }
+    out
+}
+
+/// The number of characters that a terminal shows of `text`, colours left out.
+fn visible(text: &str) -> usize {
+    let mut colour = false;
+    let shown = |c: &char| match *c {
+        '\x1b' => {
+            colour = true;
+            false
+        }
+        'm' if colour => {
+            colour = false;
+            false
+        }
+        _ => !colour,
+    };
+    text.chars().filter(shown).count()
+}
+
 fn paint(color: bool, style: Style, text: &str) -> String {
     if color { format!("\x1b[{}m{text}\x1b[0m", style.codes()) } else { text.to_owned() }
 }
@@ -219,6 +271,19 @@ pub fn count(value: u64, one: &str, many: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn long_lines_break_between_words() {
+        assert_eq!(
+            wrapped("    way out: move `Taxon` nearer to the core", 30),
+            "    way out: move `Taxon`\n      nearer to the core"
+        );
+        assert_eq!(
+            wrapped("   12 | public class Taxon extends Nothing", 20),
+            "   12 | public class Taxon extends Nothing"
+        );
+        assert_eq!(wrapped("\x1b[1mshort\x1b[0m enough", 30), "\x1b[1mshort\x1b[0m enough");
+    }
 
     #[test]
     fn numbers_and_odd_names() {

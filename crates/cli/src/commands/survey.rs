@@ -199,7 +199,11 @@ fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
             ]
         })
         .collect();
-    for line in table(&heads, &cells).into_iter().skip(1) {
+    let lines = table(&heads, &cells);
+    let (head, rows) = lines.split_first().map_or(("", &[][..]), |(head, rows)| (head.as_str(), rows));
+    let head = ui.paint(Style::Faint, head);
+    ui.line(format!("  {head}"))?;
+    for line in rows {
         ui.line(format!("  {line}"))?;
     }
     Ok(())

@@ -148,7 +148,11 @@ pub fn reason_text(view: &View, reason: &Reason) -> String {
         Reason::Rule(at) | Reason::OnlyFrom(at) => quote(at),
         Reason::Closed(at) => format!("{} (what no rule grants it may not use)", quote(at)),
         Reason::Layers(from, to) => {
-            let layer = |at: &usize| view.map.layers[*at].join(", ");
+            // A layer is known by its first modules.
+            let layer = |at: &usize| match &view.map.layers[*at][..] {
+                [first, second, _, ..] => format!("{first}, {second}, …"),
+                few => few.join(", "),
+            };
             if from < to {
                 format!("layers: \"{}\" is nearer to the core than \"{}\"", layer(from), layer(to))
             } else {

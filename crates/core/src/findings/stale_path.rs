@@ -66,7 +66,7 @@ impl StalePath {
         rule: String,
         by_name: &ByName,
     ) -> Finding {
-        let message = format!("{} lists {path}, which does not exist", place.path);
+        let message = format!("{} lists {path}, which does not exist", place.path.file_name());
         let mut finding = view.finding(&self.about(), String::new(), message);
         finding.place = Some(place);
         finding.rule = rule;
