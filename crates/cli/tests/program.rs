@@ -276,7 +276,7 @@ fn odd_files_are_survived_and_said_once() {
     assert_eq!(answer.status, 1, "{}", answer.all());
     assert_eq!(answer.err.matches("src/Visits/Binary.cs is not text").count(), 1, "{}", answer.err);
     assert!(
-        answer.out.contains("src/Lost.sln lists src/Gone/Gone.csproj, which does not exist"),
+        answer.out.contains("Lost.sln lists src/Gone/Gone.csproj, which does not exist"),
         "{}",
         answer.out
     );
