@@ -1,7 +1,7 @@
 //! Moves over the bytes of one file; what the scanners of all languages share.
 
 use ferngate_model::Name;
-use memchr::memchr;
+use memchr::{memchr, memchr3};
 
 /// What a byte may begin or continue.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
@@ -126,6 +126,28 @@ impl<'t> Cursor<'t> {
     #[inline]
     pub fn find(&self, byte: u8) -> Option<usize> {
         memchr(byte, &self.text[self.at.min(self.end)..self.end]).map(|found| self.at + found)
+    }
+
+    /// Goes behind the string that begins here with `quote`. A backslash keeps the byte behind it; a string that is not
+    /// closed ends with its line.
+    pub fn past_quoted(&mut self, quote: u8) {
+        self.at += 1;
+        loop {
+            let rest = &self.text[self.at.min(self.end)..self.end];
+            let Some(found) = memchr3(quote, b'\\', b'\n', rest) else {
+                self.at = self.end;
+                return;
+            };
+            self.at += found;
+            match self.peek(0) {
+                b'\\' => self.at = (self.at + 2).min(self.end),
+                b'\n' => return,
+                _ => {
+                    self.at += 1;
+                    return;
+                }
+            }
+        }
     }
 
     /// Goes behind the next `mark`, or to the end.

@@ -91,6 +91,21 @@ pub struct ManifestFacts {
 }
 
 impl ManifestFacts {
+    /// A project that holds every file with one of the `extensions` below its folder, called as the folder is.
+    pub fn of_folder(path: &ProjectPath, extensions: &'static [&'static str]) -> Self {
+        let folder = path.parent().rsplit('/').next().unwrap_or_default();
+        Self {
+            kind: "project",
+            path: Some(path.clone()),
+            name: folder.to_owned(),
+            label: folder.to_owned(),
+            takes_all: true,
+            transitive: true,
+            extensions,
+            ..Self::default()
+        }
+    }
+
     /// The first setting of this name.
     pub fn setting(&self, key: &str) -> Option<&str> {
         self.settings.iter().find(|(name, _)| name == key).map(|(_, value)| value.as_str())

@@ -18,16 +18,9 @@ impl ManifestReader for Cargo {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "settings",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            takes_all: true,
-            transitive: true,
-            extensions: &["rs"],
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, &["rs"]);
+        facts.kind = "settings";
+        facts.label.clear();
         let text = super::text_of(text);
         let table: Table = match text.parse() {
             Ok(table) => table,

@@ -32,19 +32,9 @@ impl ManifestReader for CMake {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "project",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            label: folder.to_owned(),
-            takes_all: true,
-            transitive: true,
-            // Commands, functions and generators may add anything.
-            open: true,
-            extensions: EXTENSIONS,
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, EXTENSIONS);
+        // Commands, functions and generators may add anything.
+        facts.open = true;
         let text = super::text_of(text);
         for command in commands(&text) {
             take(&mut facts, &command);

@@ -15,19 +15,9 @@ impl ManifestReader for Composer {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "project",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            label: folder.to_owned(),
-            takes_all: true,
-            extensions: &["php"],
-            transitive: true,
-            // What a package provides or replaces is known to Composer only.
-            open: true,
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, &["php"]);
+        // What a package provides or replaces is known to Composer only.
+        facts.open = true;
         let root: Value = match serde_json::from_slice(text) {
             Ok(root) => root,
             Err(error) => {

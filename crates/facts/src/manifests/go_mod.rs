@@ -20,16 +20,8 @@ impl ManifestReader for GoModule {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "project",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            takes_all: true,
-            transitive: true,
-            extensions: &["go"],
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, &["go"]);
+        facts.label.clear();
         let text = super::text_of(text);
         for directive in directives(&text) {
             match (directive.word, &directive.arguments[..]) {

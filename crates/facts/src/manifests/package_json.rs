@@ -30,18 +30,9 @@ impl ManifestReader for Package {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "project",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            label: folder.to_owned(),
-            takes_all: true,
-            // What is installed for the whole workspace can be used by all of it.
-            open: false,
-            extensions: EXTENSIONS,
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, EXTENSIONS);
+        // A package sees what it declares, not what that declares in turn.
+        facts.transitive = false;
         let Some(root) = object(text, &mut facts) else { return facts };
         if let Some(name) = root.get("name").and_then(Value::as_str).filter(|name| !name.is_empty()) {
             facts.name = name.to_owned();

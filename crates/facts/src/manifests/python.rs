@@ -19,18 +19,9 @@ impl ManifestReader for PythonProject {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
-        let folder = path.parent().rsplit('/').next().unwrap_or_default();
-        let mut facts = ManifestFacts {
-            kind: "project",
-            path: Some(path.clone()),
-            name: folder.to_owned(),
-            label: folder.to_owned(),
-            takes_all: true,
-            // What is installed in the environment can be imported.
-            open: true,
-            extensions: &["py", "pyi", "pyw"],
-            ..ManifestFacts::default()
-        };
+        let mut facts = ManifestFacts::of_folder(path, &["py", "pyi", "pyw"]);
+        // What is installed in the environment can be imported.
+        facts.open = true;
         facts.settings.push(("python".to_owned(), String::new()));
         let text = super::text_of(text);
         match path.extension() {

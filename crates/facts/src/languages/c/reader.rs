@@ -2,7 +2,6 @@
 
 use crate::cursor::{ByteClass, Cursor, class};
 use ferngate_model::{Declaration, DeclarationKind, Name, PathBase, Recorder, Span};
-use memchr::memchr3;
 
 /// Reads `text` into `recorder`.
 pub fn read(text: &[u8], recorder: &mut Recorder) {
@@ -91,7 +90,7 @@ impl Reader<'_, '_> {
                 self.cursor.past(b"*/");
                 return true;
             }
-            (b'"' | b'\'', _) => self.quoted(byte),
+            (b'"' | b'\'', _) => self.cursor.past_quoted(byte),
             (b'{', _) => self.open_brace(),
             (b'}', _) => self.close_brace(),
             (b';', _) => self.end_statement(),
@@ -226,32 +225,13 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Goes behind a string or character; an unclosed one ends with its line.
-    fn quoted(&mut self, quote: u8) {
-        self.cursor.at += 1;
-        loop {
-            let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
-            let Some(found) = memchr3(quote, b'\\', b'\n', rest) else {
-                self.cursor.at = self.cursor.end;
-                return;
-            };
-            self.cursor.at += found;
-            match self.cursor.peek(0) {
-                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
-                b'\n' => return,
-                _ => {
-                    self.cursor.at += 1;
-                    return;
-                }
-            }
-        }
-    }
-
     /// `R"marks( … )marks"`.
     fn raw_string(&mut self) {
         let open = self.cursor.at + 1;
         let rest = &self.cursor.text[open..self.cursor.end.min(open + 18)];
-        let Some(length) = rest.iter().position(|&byte| byte == b'(') else { return self.quoted(b'"') };
+        let Some(length) = rest.iter().position(|&byte| byte == b'(') else {
+            return self.cursor.past_quoted(b'"');
+        };
         let mut end = vec![b')'];
         end.extend(&rest[..length]);
         end.push(b'"');
@@ -300,7 +280,7 @@ impl Reader<'_, '_> {
                     self.cursor.at += 2;
                     self.cursor.past(b"*/");
                 }
-                (b'"', _) => self.quoted(b'"'),
+                (b'"', _) => self.cursor.past_quoted(b'"'),
                 _ => self.cursor.at += 1,
             }
         }

@@ -13,12 +13,10 @@ const LONGEST_WAY: usize = 16;
 /// Makes the linker.
 pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     let resolver = Resolver::new(project);
+    let families = [&super::TYPESCRIPT, &super::JAVASCRIPT, &super::PAGE];
     let is_script = |file: usize| {
         let extension = project.files[file].path.extension();
-        matches!(
-            extension,
-            "ts" | "tsx" | "mts" | "cts" | "js" | "jsx" | "mjs" | "cjs" | "vue" | "svelte" | "html" | "htm"
-        )
+        families.iter().any(|script| script.extensions.contains(&extension))
     };
     let mut ambient = FxHashMap::default();
     for (at, file) in project.files.iter().enumerate().filter(|(at, _)| is_script(*at)) {

@@ -12,17 +12,29 @@ mod statements;
 
 use ferngate_model::{ImportSpelling, Language, MakeLinker, Name, Naming, Recorder};
 
-/// TypeScript.
+/// One of the languages of the family.
 #[derive(Debug)]
-pub struct TypeScript;
+pub struct Script {
+    name: &'static str,
+    extensions: &'static [&'static str],
+    read: fn(&[u8], &mut Recorder),
+}
+
+/// TypeScript.
+pub static TYPESCRIPT: Script =
+    Script { name: "TypeScript", extensions: &["ts", "tsx", "mts", "cts"], read: read_whole };
 
 /// JavaScript.
-#[derive(Debug)]
-pub struct JavaScript;
+pub static JAVASCRIPT: Script =
+    Script { name: "JavaScript", extensions: &["js", "jsx", "mjs", "cjs"], read: read_whole };
 
 /// Pages and components that hold scripts: Vue, Svelte, HTML.
-#[derive(Debug)]
-pub struct Page;
+pub static PAGE: Script =
+    Script { name: "pages", extensions: &["vue", "svelte", "html", "htm"], read: pages::read };
+
+fn read_whole(text: &[u8], recorder: &mut Recorder) {
+    reader::read(text, 0..text.len(), recorder);
+}
 
 /// The name of a module's default export.
 pub(super) const DEFAULT: &[u8] = b"default";
@@ -33,13 +45,13 @@ pub(super) const EVERYTHING: Name = Name(0);
 /// Stands for everything where it is shown on to others under its own names.
 pub(super) const SHOWN_ON: Name = Name(1);
 
-impl Language for TypeScript {
+impl Language for Script {
     fn name(&self) -> &'static str {
-        "TypeScript"
+        self.name
     }
 
     fn extensions(&self) -> &'static [&'static str] {
-        &["ts", "tsx", "mts", "cts"]
+        self.extensions
     }
 
     fn naming(&self) -> Naming {
@@ -55,58 +67,6 @@ impl Language for TypeScript {
     }
 
     fn read(&self, text: &[u8], recorder: &mut Recorder) {
-        reader::read(text, 0..text.len(), recorder);
-    }
-}
-
-impl Language for JavaScript {
-    fn name(&self) -> &'static str {
-        "JavaScript"
-    }
-
-    fn extensions(&self) -> &'static [&'static str] {
-        &["js", "jsx", "mjs", "cjs"]
-    }
-
-    fn naming(&self) -> Naming {
-        TypeScript.naming()
-    }
-
-    fn import_spelling(&self) -> ImportSpelling {
-        TypeScript.import_spelling()
-    }
-
-    fn linker(&self) -> Option<MakeLinker> {
-        Some(linker::make)
-    }
-
-    fn read(&self, text: &[u8], recorder: &mut Recorder) {
-        reader::read(text, 0..text.len(), recorder);
-    }
-}
-
-impl Language for Page {
-    fn name(&self) -> &'static str {
-        "pages"
-    }
-
-    fn extensions(&self) -> &'static [&'static str] {
-        &["vue", "svelte", "html", "htm"]
-    }
-
-    fn naming(&self) -> Naming {
-        TypeScript.naming()
-    }
-
-    fn import_spelling(&self) -> ImportSpelling {
-        TypeScript.import_spelling()
-    }
-
-    fn linker(&self) -> Option<MakeLinker> {
-        Some(linker::make)
-    }
-
-    fn read(&self, text: &[u8], recorder: &mut Recorder) {
-        pages::read(text, recorder);
+        (self.read)(text, recorder);
     }
 }

@@ -110,7 +110,7 @@ impl Reader<'_, '_> {
             b'/' => return self.slash(),
             b'"' | b'\'' => {
                 let start = self.cursor.at;
-                self.string(byte);
+                self.cursor.past_quoted(byte);
                 self.loose_string(start + 1);
                 Before::Value
             }
@@ -187,27 +187,6 @@ impl Reader<'_, '_> {
                 return;
             }
         };
-    }
-
-    /// Goes behind a quoted string; an unclosed one ends with its line.
-    pub(super) fn string(&mut self, quote: u8) {
-        self.cursor.at += 1;
-        loop {
-            let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
-            let Some(found) = memchr3(quote, b'\\', b'\n', rest) else {
-                self.cursor.at = self.cursor.end;
-                return;
-            };
-            self.cursor.at += found;
-            match self.cursor.peek(0) {
-                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
-                b'\n' => return,
-                _ => {
-                    self.cursor.at += 1;
-                    return;
-                }
-            }
-        }
     }
 
     /// A string that no statement claims: a path in it is a mention.

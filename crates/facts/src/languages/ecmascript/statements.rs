@@ -44,7 +44,7 @@ impl Reader<'_, '_> {
         let quote = self.cursor.peek(0);
         let start = self.cursor.at + 1;
         match quote {
-            b'"' | b'\'' => self.string(quote),
+            b'"' | b'\'' => self.cursor.past_quoted(quote),
             b'`' => {
                 self.cursor.at += 1;
                 let end = self.cursor.find(b'`')?;

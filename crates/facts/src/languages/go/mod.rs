@@ -4,6 +4,7 @@
 //! `package.Name` leads to the file that declares the name, as does a plain name of the own package; an import of which
 //! no name is used leads to the package's first file ([`linker`]).
 
+mod heads;
 mod linker;
 mod reader;
 mod signatures;

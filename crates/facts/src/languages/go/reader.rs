@@ -1,12 +1,8 @@
 //! One pass over the tokens. Local names are kept on a stack, block by block, so that they are not taken for names of
 //! the package.
 
-use super::{BLANK, DOT, OWN_NAME};
 use crate::cursor::{ByteClass, Cursor, class};
-use ferngate_model::{
-    ChainLink, Context, Declaration, DeclarationKind, Name, PathBase, Recorder, Root, Span,
-};
-use memchr::{memchr, memchr3, memmem};
+use ferngate_model::{ChainLink, Context, Name, PathBase, Recorder, Root, Span};
 
 /// Reads `text` into `recorder`.
 pub fn read(text: &[u8], recorder: &mut Recorder) {
@@ -46,7 +42,7 @@ pub(super) enum BlockKind {
     Values,
 }
 
-struct Block {
+pub(super) struct Block {
     kind: BlockKind,
     /// Number of locals before it.
     locals: usize,
@@ -58,7 +54,7 @@ struct Block {
 
 /// The token before, as far as it matters.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
-enum Last {
+pub(super) enum Last {
     LineEnd,
     Dot,
     /// A name or a closing bracket: a brace behind it may begin a literal.
@@ -72,24 +68,24 @@ enum Last {
 pub(super) struct Reader<'t, 'r> {
     pub(super) cursor: Cursor<'t>,
     pub(super) recorder: &'r mut Recorder,
-    blocks: Vec<Block>,
-    locals: Vec<Name>,
+    pub(super) blocks: Vec<Block>,
+    pub(super) locals: Vec<Name>,
     /// Names that `:=` declares, known from the end of the statement on.
-    pending: Vec<Name>,
+    pub(super) pending: Vec<Name>,
     /// Parameters of a function whose body may follow.
     pub(super) parameters: Vec<Name>,
     /// Where names of parameters stand, which are no uses; descending.
     pub(super) named_at: Vec<usize>,
     pub(super) parentheses: usize,
-    last: Last,
+    pub(super) last: Last,
     /// The next block is the body of a function.
-    in_function: bool,
+    pub(super) in_function: bool,
     /// The type that is being read is a list or map.
     list_type: bool,
     /// How many bytes of signatures are still looked at ahead.
-    looks: usize,
+    pub(super) looks: usize,
     /// The last comment, which belongs to `import "C"` if that follows.
-    comment: Span,
+    pub(super) comment: Span,
 }
 
 impl Reader<'_, '_> {
@@ -141,7 +137,7 @@ impl Reader<'_, '_> {
                 return;
             }
             (b'"' | b'\'', _) => {
-                self.quoted(byte);
+                self.cursor.past_quoted(byte);
                 self.last = Last::Mark(b'0');
                 return;
             }
@@ -206,26 +202,6 @@ impl Reader<'_, '_> {
                 self.recorder.path(Span::new(at, at + word.len()), &path, PathBase::Folder, true);
             }
             at += word.len() + 1;
-        }
-    }
-
-    fn quoted(&mut self, quote: u8) {
-        self.cursor.at += 1;
-        loop {
-            let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
-            let Some(found) = memchr3(quote, b'\\', b'\n', rest) else {
-                self.cursor.at = self.cursor.end;
-                return;
-            };
-            self.cursor.at += found;
-            match self.cursor.peek(0) {
-                b'\\' => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
-                b'\n' => return,
-                _ => {
-                    self.cursor.at += 1;
-                    return;
-                }
-            }
         }
     }
 
@@ -412,209 +388,6 @@ impl Reader<'_, '_> {
             self.cursor.skip_blanks();
             let name = self.cursor.name();
             self.pending.push(name);
-        }
-    }
-
-    fn declare(&mut self, kind: DeclarationKind, whole: usize, (start, end): (usize, usize)) {
-        let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
-        let name = self.recorder.facts().texts.add(&text);
-        let (span, whole) = (Span::new(start, end), Span::new(whole, end));
-        self.recorder.declare(Declaration::public(name, kind, 0, 0, span, whole));
-    }
-
-    fn package(&mut self, whole: usize) {
-        self.cursor.skip_blanks();
-        let start = self.cursor.at;
-        if !self.cursor.word().is_empty() {
-            self.declare(DeclarationKind::Module, whole, (start, self.cursor.at));
-        }
-    }
-
-    /// `import "a"`, `import ( … )`.
-    fn imports(&mut self) {
-        let before = self.comment;
-        let listed = {
-            self.cursor.skip_blanks();
-            self.cursor.peek(0) == b'('
-        };
-        if listed {
-            self.cursor.at += 1;
-        }
-        let mut alias = OWN_NAME;
-        while !self.cursor.done() {
-            let byte = self.cursor.peek(0);
-            match byte {
-                b'"' | b'`' => {
-                    let start = self.cursor.at + 1;
-                    let rest = &self.cursor.text[start..self.cursor.end];
-                    let Some(length) = memchr(byte, rest) else { return };
-                    self.imported(Span::new(start, start + length), alias, before);
-                    self.cursor.at = start + length + 1;
-                    alias = OWN_NAME;
-                    if !listed {
-                        return;
-                    }
-                }
-                b'.' => {
-                    alias = DOT;
-                    self.cursor.at += 1;
-                }
-                b'/' if self.cursor.peek(1) == b'/' => self.cursor.to_line_end(),
-                b'/' if self.cursor.peek(1) == b'*' => {
-                    self.cursor.at += 2;
-                    self.cursor.past(b"*/");
-                }
-                b')' => {
-                    self.cursor.at += 1;
-                    return;
-                }
-                byte if class(byte) == ByteClass::Letter => {
-                    let start = self.cursor.at;
-                    let name = self.cursor.name();
-                    alias = if &self.cursor.text[start..self.cursor.at] == b"_" { BLANK } else { name };
-                }
-                byte if class(byte) == ByteClass::Blank || byte == b';' => self.cursor.at += 1,
-                _ => return,
-            }
-        }
-    }
-
-    fn imported(&mut self, span: Span, alias: Name, comment: Span) {
-        let path =
-            String::from_utf8_lossy(&self.cursor.text[span.start as usize..span.end as usize]).into_owned();
-        if path == "C" {
-            return self.included(comment);
-        }
-        self.recorder.path_with_names(span, &path, PathBase::Name, false, vec![(alias, alias)]);
-    }
-
-    /// Headers that the comment before `import "C"` includes.
-    fn included(&mut self, comment: Span) {
-        let (mut at, end) = (comment.start as usize, comment.end as usize);
-        while let Some(found) = memmem::find(&self.cursor.text[at..end], b"#include \"") {
-            let start = at + found + 10;
-            let Some(length) = memchr(b'"', &self.cursor.text[start..end]) else { return };
-            let path = String::from_utf8_lossy(&self.cursor.text[start..start + length]).into_owned();
-            self.recorder.path(Span::new(start, start + length), &path, PathBase::Folder, false);
-            at = start + length;
-        }
-    }
-
-    /// `func name(…)`, `func (receiver) name(…)`, `func(…)`.
-    fn function(&mut self, whole: usize) {
-        self.cursor.skip_blanks();
-        let outermost = self.blocks.is_empty();
-        self.parameters.clear();
-        self.in_function = true;
-        if class(self.cursor.peek(0)) == ByteClass::Letter {
-            let start = self.cursor.at;
-            self.cursor.word();
-            if outermost {
-                self.declare(DeclarationKind::Function, whole, (start, self.cursor.at));
-            }
-        } else if outermost && self.parentheses == 0 && self.looks > 0 && self.method_follows() {
-            self.signature();
-            // The name of a method is found by its receiver; it is passed when the receiver has been read.
-            let end = super::signatures::closing(&self.cursor);
-            let mut ahead = Cursor { at: end, ..self.cursor };
-            ahead.skip_blanks();
-            self.named_at.push(ahead.at);
-            ahead.word();
-            super::signatures::parameters(&ahead, &mut self.parameters, &mut self.named_at);
-            self.looks = self.looks.saturating_sub(ahead.at - self.cursor.at);
-            self.sort_names();
-            self.last = Last::Keyword;
-            return;
-        }
-        self.signature();
-    }
-
-    /// Whether the parentheses that begin here are those of a receiver.
-    fn method_follows(&self) -> bool {
-        let mut ahead = Cursor { at: super::signatures::closing(&self.cursor), ..self.cursor };
-        ahead.skip_blanks();
-        if ahead.word().is_empty() {
-            return false;
-        }
-        ahead.peek(0) == b'(' || ahead.peek(0) == b'['
-    }
-
-    fn sort_names(&mut self) {
-        self.named_at.sort_unstable_by(|a, b| b.cmp(a));
-        self.named_at.dedup();
-    }
-
-    /// Notes the names of parameters and results that begin here.
-    fn signature(&mut self) {
-        if self.looks > 0 {
-            super::signatures::parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
-            // Signatures inside of signatures are looked at again for each of them, but not without end.
-            let end = super::signatures::closing(&self.cursor);
-            self.looks = self.looks.saturating_sub(end - self.cursor.at);
-            self.sort_names();
-        }
-        self.last = Last::Keyword;
-    }
-
-    /// `var a, b T = …`, `const ( … )`, `type T …`.
-    fn declarations(&mut self, word: &[u8], whole: usize) {
-        self.last = Last::Keyword;
-        let kind = if word == b"type" { DeclarationKind::Class } else { DeclarationKind::Constant };
-        self.cursor.skip_blanks();
-        if self.cursor.peek(0) != b'(' {
-            return self.declared(kind, whole);
-        }
-        // Each name of the list begins a line; they are noted first, so that what stands between is read as code.
-        let close = super::signatures::closing(&self.cursor);
-        let mut ahead = Cursor { at: self.cursor.at + 1, end: close, ..self.cursor };
-        while super::signatures::next_line(&mut ahead) {
-            let kept = self.cursor;
-            self.cursor = Cursor { at: ahead.at, ..kept };
-            self.declared_names(kind, whole);
-            ahead.at = self.cursor.at;
-            self.cursor = kept;
-            super::signatures::to_line_end(&mut ahead);
-        }
-        self.sort_names();
-    }
-
-    fn declared(&mut self, kind: DeclarationKind, whole: usize) {
-        let kept = self.cursor;
-        self.declared_names(kind, whole);
-        self.cursor = kept;
-        self.sort_names();
-    }
-
-    /// A list of names, at the cursor; they are no uses.
-    fn declared_names(&mut self, kind: DeclarationKind, whole: usize) {
-        loop {
-            let start = self.cursor.at;
-            let name = self.cursor.name();
-            let end = self.cursor.at;
-            if start == end {
-                return;
-            }
-            self.named_at.push(start);
-            if self.blocks.is_empty() {
-                if &self.cursor.text[start..end] != b"_" {
-                    self.declare(kind, whole, (start, end));
-                }
-            } else {
-                self.locals.push(name);
-            }
-            if kind == DeclarationKind::Class && self.cursor.peek(0) == b'[' && self.looks > 0 {
-                let end = super::signatures::closing(&self.cursor);
-                self.looks = self.looks.saturating_sub(end - self.cursor.at);
-                super::signatures::type_parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
-            }
-            while matches!(self.cursor.peek(0), b' ' | b'\t') {
-                self.cursor.at += 1;
-            }
-            if self.cursor.peek(0) != b',' {
-                return;
-            }
-            self.cursor.at += 1;
-            self.cursor.skip_blanks();
         }
     }
 }
