@@ -415,7 +415,7 @@ impl Reader<'_, '_> {
                 Kind::Mark(b',' | b')') if depth == 0 => return,
                 Kind::Mark(b'{' | b'}' | b';') => return,
                 Kind::Mark(b'(' | b'[') => depth += 1,
-                Kind::Mark(b')' | b']') => depth -= 1,
+                Kind::Mark(b')' | b']') => depth = depth.saturating_sub(1),
                 Kind::Word | Kind::Mark(b'\\') | Kind::Arrow | Kind::Colons => {
                     self.code_token();
                     continue;
