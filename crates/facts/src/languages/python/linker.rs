@@ -93,7 +93,7 @@ impl PythonLinker<'_> {
                     Some(Found::File(file, Some(base.to_owned())))
                 })
             } else {
-                self.module_below(base, rest)
+                self.module_below(base, rest).or_else(|| self.around(name, folder))
             };
         }
         let roots = || std::iter::once(self.own_root(folder)).chain(self.roots.iter().map(String::as_str));
@@ -110,11 +110,15 @@ impl PythonLinker<'_> {
         if folder_found.is_some() {
             return folder_found;
         }
-        // `import a.b` where `b` is a name in `a`: the package counts.
-        let shorter = name.rfind('.').map(|at| &name[..at]);
-        let known =
-            roots().any(|root| matches!(self.module_below(root, first), Some(Found::File(_, Some(_)))));
-        match shorter.filter(|_| known).and_then(|shorter| self.find(folder, shorter))? {
+        let known = roots().any(|root| matches!(self.module_below(root, first), Some(Found::File(..))));
+        if known { self.around(name, folder) } else { None }
+    }
+
+    /// `import a.b` where `b` is a name in `a`: what holds it counts.
+    fn around(&self, name: &str, folder: &str) -> Option<Found> {
+        let shorter =
+            name.rfind('.').map(|at| &name[..at]).filter(|shorter| shorter.contains(|c| c != '.'))?;
+        match self.find(folder, shorter)? {
             Found::File(file, _) => Some(Found::File(file, None)),
             Found::Folder(_) => None,
         }
