@@ -31,8 +31,11 @@ pub fn default_modules(world: &World) -> Modules {
         let home = named.keys().next().cloned().unwrap_or_default();
         let label = named.remove(&home);
         named = code_folders(world, &home, &[]);
-        if let (Some(own), Some(label)) = (named.get_mut(&home), label) {
-            *own = label;
+        // What is called as the whole project is called as its manifest says.
+        if let Some(label) = label {
+            let whole =
+                |(folder, name): &(&String, &mut String)| **folder == home || **name == world.project.name;
+            named.iter_mut().filter(whole).for_each(|(_, name)| name.clone_from(&label));
         }
     } else {
         if let Some(largest) = dominant(world, &named) {
