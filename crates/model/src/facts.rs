@@ -238,6 +238,21 @@ pub struct Import {
     pub shown: bool,
 }
 
+impl Import {
+    /// An import that counts for its own file only: `target` is the use node of its target, which stands in
+    /// `target_span` as `text`, inside `span`.
+    pub fn of_file(
+        kind: ImportKind,
+        scope: u32,
+        target: u32,
+        span: Span,
+        target_span: Span,
+        text: Box<str>,
+    ) -> Self {
+        Self { kind, global: false, scope, target, span, target_span, text, shown: false }
+    }
+}
+
 /// How a name is used, which decides what it may mean.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[repr(u8)]

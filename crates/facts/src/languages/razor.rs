@@ -157,16 +157,7 @@ impl Page<'_, '_> {
         if let Some(target) = read_import_target(self.text, target_span, 0, self.recorder) {
             let span = Span::new(start, line.end as usize);
             let text = String::from_utf8_lossy(target_span.of(self.text)).into();
-            self.recorder.import(Import {
-                kind,
-                global: false,
-                scope: 0,
-                target,
-                span,
-                target_span,
-                text,
-                shown: false,
-            });
+            self.recorder.import(Import::of_file(kind, 0, target, span, target_span, text));
         }
         self.cursor.at = line.end as usize;
     }

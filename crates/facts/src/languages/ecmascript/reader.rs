@@ -363,6 +363,13 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// `{ … }` with code in markup.
+    fn open_hole(&mut self) {
+        self.cursor.at += 1;
+        self.open.push(Open::MarkupHole);
+        self.before = Before::Start;
+    }
+
     /// Reads on between `<name` and `>`.
     fn tag(&mut self) {
         let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
@@ -373,11 +380,7 @@ impl Reader<'_, '_> {
         };
         self.cursor.at += found;
         match (self.cursor.peek(0), self.cursor.peek(1)) {
-            (b'{', _) => {
-                self.cursor.at += 1;
-                self.open.push(Open::MarkupHole);
-                self.before = Before::Start;
-            }
+            (b'{', _) => self.open_hole(),
             (b'/', b'>') => {
                 self.cursor.at += 2;
                 self.open.pop();
@@ -411,11 +414,7 @@ impl Reader<'_, '_> {
         };
         self.cursor.at += found;
         match (self.cursor.peek(0), self.cursor.peek(1)) {
-            (b'{', _) => {
-                self.cursor.at += 1;
-                self.open.push(Open::MarkupHole);
-                self.before = Before::Start;
-            }
+            (b'{', _) => self.open_hole(),
             (_, b'/') => {
                 self.cursor.at = self.cursor.find(b'>').map_or(self.cursor.end, |end| end + 1);
                 self.open.pop();

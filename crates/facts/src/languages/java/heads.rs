@@ -211,16 +211,7 @@ impl Reader<'_, '_> {
             let target_span = Span::new(target_start, target_end);
             let text = String::from_utf8_lossy(target_span.of(self.text)).into();
             let span = Span::new(start, end);
-            self.recorder.import(Import {
-                kind,
-                global: false,
-                scope,
-                target,
-                span,
-                target_span,
-                text,
-                shown: false,
-            });
+            self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
     }
 

@@ -71,16 +71,7 @@ impl Reader<'_, '_> {
         let mut add = |links: &[_], kind| {
             if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
                 let text = text.clone();
-                self.recorder.import(Import {
-                    kind,
-                    global: false,
-                    scope,
-                    target,
-                    span,
-                    target_span,
-                    text,
-                    shown: false,
-                });
+                self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
             }
         };
         if star {

@@ -123,16 +123,7 @@ impl Reader<'_, '_> {
         if let Some(target) = self.recorder.chain(root, links, Context::Import, false) {
             let text = String::from_utf8_lossy(target_span.of(self.text)).into();
             let kind = ImportKind::Alias(name);
-            self.recorder.import(Import {
-                kind,
-                global: false,
-                scope,
-                target,
-                span,
-                target_span,
-                text,
-                shown: false,
-            });
+            self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
     }
 
