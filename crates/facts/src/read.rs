@@ -36,7 +36,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         .par_iter()
         .map_init(Worker::default, |worker, path| {
             // A manifest may be written in a language that is read too; mostly it is a manifest only.
-            let manifest = manifest_of(path.file_name());
+            let manifest = manifest_of(path);
             let is_code = manifest.is_none_or(|manifest| MANIFESTS[manifest].is_code());
             let language = if is_code { language_of(path.extension()) } else { None };
             (language, read_one(root, path, language, manifest, options, worker))
@@ -56,7 +56,8 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         };
         note(outcome.failed.as_slice());
         // A file of unknown form that names no code says nothing.
-        let says = |read: &ManifestFacts| read.kind != "list" || !read.mentions.is_empty();
+        let says =
+            |read: &ManifestFacts| read.kind != "list" || !read.mentions.is_empty() || !read.names.is_empty();
         if let Some(read) = outcome.manifest.filter(|read| says(read)) {
             note(&read.problems);
             project.manifests.push(*read);

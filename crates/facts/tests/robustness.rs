@@ -42,7 +42,7 @@ fn read(name: &str, text: &[u8]) {
     if let Some(language) = language_of(path.extension()) {
         let facts = LANGUAGES[language].facts(text, ReadOptions { occurrences: true, weak: true });
         within(&facts, text.len() as u32, name);
-    } else if let Some(manifest) = manifest_of(name) {
+    } else if let Some(manifest) = manifest_of(&ProjectPath::new(name)) {
         let facts = MANIFESTS[manifest].read(&path, text);
         for mention in facts.mentions {
             assert!(

@@ -34,6 +34,15 @@ pub struct PathMention {
     pub backslashes: bool,
 }
 
+/// What may be the full name of a declared type, in a file that is no code.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NameMention {
+    /// Its place.
+    pub span: Span,
+    /// The name as written.
+    pub written: Box<str>,
+}
+
 /// A dependency that a manifest declares on another one of the project, by path or by name.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct ProjectReference {
@@ -76,6 +85,8 @@ pub struct ManifestFacts {
     pub settings: Vec<(String, String)>,
     /// Listed paths.
     pub mentions: Vec<PathMention>,
+    /// What may be full names of code, as written.
+    pub names: Vec<NameMention>,
     /// Declared dependencies on other manifests.
     pub references: Vec<ProjectReference>,
     /// Namespaces that every file of it imports.
@@ -89,6 +100,9 @@ pub struct ManifestFacts {
     /// What could not be read.
     pub problems: Vec<Problem>,
 }
+
+/// Settings whose names begin with this give the folder of the project that is called as the rest of the name.
+pub const PLACE: &str = "place:";
 
 impl ManifestFacts {
     /// A project that holds every file with one of the `extensions` below its folder, called as the folder is.
@@ -128,6 +142,11 @@ impl ManifestFacts {
 pub trait ManifestReader: Sync {
     /// Whether a file of this name (lower case) is such a manifest.
     fn matches(&self, file_name: &str) -> bool;
+
+    /// The same for readers that ask where the file lies as well.
+    fn matches_at(&self, path: &ProjectPath) -> bool {
+        self.matches(&path.file_name().to_ascii_lowercase())
+    }
 
     /// Whether such a file is code as well, to be read as both.
     fn is_code(&self) -> bool {

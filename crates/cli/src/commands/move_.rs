@@ -86,7 +86,7 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
     let ground = Ground {
         languages: LANGUAGES,
         read: &read,
-        read_manifest: &|path, text| manifest_of(path.file_name()).map(|at| MANIFESTS[at].read(path, text)),
+        read_manifest: &|path, text| manifest_of(path).map(|at| MANIFESTS[at].read(path, text)),
         is_folder: &|path| root.join(path).is_dir(),
         exists: &|path| root.join(path.as_str()).exists(),
     };

@@ -1,6 +1,6 @@
 //! Which manifest holds which file, and which manifests see each other.
 
-use ferngate_model::{ItemAction, ManifestFacts, ProjectFacts, ProjectPath};
+use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
 use globset::{GlobBuilder, GlobMatcher};
 use rustc_hash::FxHashMap;
 
@@ -152,6 +152,16 @@ impl Ownership {
             if let (Some(path), "project") = (&manifest.path, manifest.kind) {
                 by_name.entry(manifest.name.as_str()).or_default().push(index as u32);
                 by_path.insert(path.as_str(), index as u32);
+            }
+        }
+        // A project may be called otherwise than its folder says.
+        for solution in &project.manifests {
+            for (name, folder) in solution.settings_of(PLACE) {
+                let Some(folder) = resolve(solution, folder) else { continue };
+                let there =
+                    |other: &ManifestFacts| other.kind == "project" && other.folder() == folder.as_str();
+                let placed = project.manifests.iter().enumerate().filter(|(_, other)| there(other));
+                by_name.entry(name).or_default().extend(placed.map(|(at, _)| at as u32));
             }
         }
         for manifest in &project.manifests {

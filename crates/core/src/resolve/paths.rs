@@ -15,6 +15,25 @@ pub fn links_of(world: &World, file: usize) -> Links {
     Links { files: facts.paths.iter().enumerate().filter_map(link).collect(), ..Links::default() }
 }
 
+/// Types whose full names stand in files that are no code, with the file and the link from it.
+pub fn named_in_settings(world: &World) -> Vec<(usize, Link)> {
+    let mut found = Vec::new();
+    for manifest in world.project.manifests.iter().filter(|manifest| !manifest.names.is_empty()) {
+        let Some(file) = manifest.path.as_ref().and_then(|path| world.project.file(path.as_str())) else {
+            continue;
+        };
+        for mention in &manifest.names {
+            let Some(entity) = world.table.entity_named(&mention.written) else { continue };
+            let name = world.table.entities[entity.index()].name;
+            for to in world.declaring_files(entity, file) {
+                let (source, at) = (LinkSource::File, mention.span.start);
+                found.push((file, Link { to, source, at, count: 1, name, behind: None, weak: true }));
+            }
+        }
+    }
+    found
+}
+
 fn target(world: &World, file: usize, path: &PathUse) -> Option<usize> {
     let project = world.project;
     let below = |folder: &str| {

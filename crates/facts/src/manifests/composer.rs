@@ -47,6 +47,17 @@ impl ManifestReader for Composer {
                 }
             }
         }
+        for folder in path_repositories(&root) {
+            if let Some(span) = quoted(text, folder) {
+                facts.mentions.push(PathMention {
+                    action: ItemAction::Content,
+                    span,
+                    written: folder.trim_end_matches('/').to_owned(),
+                    element: span,
+                    backslashes: false,
+                });
+            }
+        }
         for section in ["require", "require-dev"] {
             let Some(Value::Object(packages)) = root.get(section) else { continue };
             for name in packages.keys() {
@@ -71,6 +82,17 @@ fn namespaces(facts: &mut ManifestFacts, section: &Value, key: &str, whole: bool
             facts.namespace_folders.push((folder, namespace.to_owned()));
         }
     }
+}
+
+/// Folders that `repositories` takes packages from.
+fn path_repositories(root: &Value) -> Vec<&str> {
+    let listed: Vec<&Value> = match root.get("repositories") {
+        Some(Value::Array(items)) => items.iter().collect(),
+        Some(Value::Object(items)) => items.values().collect(),
+        _ => Vec::new(),
+    };
+    let of_path = listed.into_iter().filter(|item| item.get("type").and_then(Value::as_str) == Some("path"));
+    of_path.filter_map(|item| item.get("url")?.as_str()).collect()
 }
 
 /// A text, or a list of texts.
@@ -99,14 +121,15 @@ mod tests {
 
     #[test]
     fn reads_folders_lists_and_packages() {
-        let text = br#"{ "name": "mossgrove/letters", "require": { "mossgrove/members": "*" },
+        let text = br#"{ "name": "mossgrove/letters", "repositories": [{ "type": "path", "url": "../members/" }], "require": { "mossgrove/members": "*" },
             "autoload": { "psr-4": { "Mossgrove\\Letters\\": ["src/", "extra"] }, "files": ["src\/help.php"] } }"#;
         let facts = Composer.read(&ProjectPath::new("letters/composer.json"), text);
         assert_eq!(facts.label, "letters");
         let folders: Vec<(&str, &str)> =
             facts.namespace_folders.iter().map(|(folder, name)| (folder.as_str(), name.as_str())).collect();
         assert_eq!(folders, [("src", "Mossgrove\\Letters"), ("extra", "Mossgrove\\Letters")]);
-        assert_eq!(facts.mentions[0].written, "src/help.php");
+        let written: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
+        assert_eq!(written, ["src/help.php", "../members"]);
         assert_eq!(facts.references[0].target, "mossgrove/members");
         assert_eq!(Composer.read(&ProjectPath::new("composer.json"), b"{").problems.len(), 1);
     }

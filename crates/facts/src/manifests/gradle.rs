@@ -4,7 +4,7 @@
 //! Not known: what plugins, functions and loops of a build file add; so a project may use more than is declared here.
 
 use ferngate_model::{
-    ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
+    ItemAction, ManifestFacts, ManifestReader, PLACE, PathMention, ProjectPath, ProjectReference, Span,
 };
 
 /// `build.gradle`, `settings.gradle` and their `.kts` forms.
@@ -37,8 +37,15 @@ impl ManifestReader for Gradle {
                 Call::Project if is_build => {
                     facts.references.push(ProjectReference { target: written, by_name: true, span, element });
                 }
-                Call::Include if !is_build && !placed.contains(&written) => {
-                    let folder = written.trim_start_matches(':').replace(':', "/");
+                Call::Include if !is_build => {
+                    let own = written.trim_start_matches(':').replace(':', "/");
+                    let place = placed.iter().find(|place| place.name == written);
+                    let (folder, span) = match place {
+                        // A folder that code computes is not known.
+                        Some(Place { folder: None, .. }) => continue,
+                        Some(Place { folder: Some((folder, span)), .. }) => (folder.clone(), *span),
+                        None => (own, span),
+                    };
                     facts.mentions.push(PathMention {
                         action: ItemAction::Member,
                         span,
@@ -48,6 +55,11 @@ impl ManifestReader for Gradle {
                     });
                 }
                 _ => {}
+            }
+        }
+        for place in placed.into_iter().filter(|_| !is_build) {
+            if let Some((folder, _)) = place.folder {
+                facts.settings.push((format!("{PLACE}{}", place.name), folder));
             }
         }
         if let (false, Some(name)) = (is_build, root_name(text)) {
@@ -117,17 +129,37 @@ fn literals(text: &[u8]) -> Vec<(Call, Span)> {
     found
 }
 
-/// Names of projects that are given a folder of their own: `project(":a").projectDir = …`.
-fn places(text: &[u8]) -> Vec<String> {
+/// A project that is given a folder of its own: `project(":a").projectDir = file("x/a")`.
+struct Place {
+    name: String,
+    /// The folder, where it is literal, and the text that states it.
+    folder: Option<(String, Span)>,
+}
+
+fn places(text: &[u8]) -> Vec<Place> {
     let mut found = Vec::new();
     for (call, span) in literals(text) {
-        let line_end = memchr::memchr(b'\n', &text[span.end as usize..]).unwrap_or(0) + span.end as usize;
-        let rest = &text[span.end as usize..line_end];
-        if call == Call::Project && memchr::memmem::find(rest, b"projectDir").is_some() {
-            found.push(String::from_utf8_lossy(span.of(text)).into_owned());
+        let end = span.end as usize;
+        let line_end = memchr::memchr(b'\n', &text[end..]).map_or(text.len(), |at| end + at);
+        let Some(at) = memchr::memmem::find(&text[end..line_end], b"projectDir") else { continue };
+        if call == Call::Project {
+            let name = String::from_utf8_lossy(span.of(text)).into_owned();
+            found.push(Place { name, folder: literal_folder(text, end + at, line_end) });
         }
     }
     found
+}
+
+/// The text in quotes between `from` and `to`, below the folder of the settings.
+fn literal_folder(text: &[u8], from: usize, to: usize) -> Option<(String, Span)> {
+    let open = memchr::memchr2(b'"', b'\'', &text[from..to])? + from;
+    let close = memchr::memchr(text[open], &text[open + 1..to])? + open + 1;
+    let written = String::from_utf8_lossy(&text[open + 1..close]).into_owned();
+    let root = ["$rootDir/", "${rootDir}/", "$rootDir", "${rootDir}"];
+    let prefix = root.iter().find(|prefix| written.starts_with(**prefix)).map_or(0, |prefix| prefix.len());
+    let folder = written[prefix..].trim_start_matches("./").trim_end_matches('/').to_owned();
+    let span = Span::new(open + 1 + prefix, close);
+    (!folder.contains('$')).then_some((folder, span))
 }
 
 /// The text in `rootProject.name = "Garden"`.
@@ -155,7 +187,8 @@ mod tests {
         let settings = b"rootProject.name = 'Garden'\ninclude ':valves', // first\n  ':plan:weekly'\nproject(':valves').projectDir = file('v')\n";
         let facts = Gradle.read(&ProjectPath::new("settings.gradle"), settings);
         let members: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
-        assert_eq!((members, facts.label.as_str()), (vec!["plan/weekly"], "Garden"));
+        assert_eq!((members, facts.label.as_str()), (vec!["v", "plan/weekly"], "Garden"));
+        assert_eq!(facts.setting("place::valves"), Some("v"));
         let build = b"dependencies {\n  implementation(project(\":valves\"))\n  compile project(path: ':plan:weekly')\n  api(\"org:x:1\")\n}\n";
         let facts = Gradle.read(&ProjectPath::new("app/build.gradle.kts"), build);
         let targets: Vec<&str> = facts.references.iter().map(|r| r.target.as_str()).collect();

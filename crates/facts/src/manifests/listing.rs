@@ -1,12 +1,15 @@
-//! Files that list other files: any XML, JSON, YAML, TOML or INI file that names code by its path, such as an editor's
-//! project, the configuration of a test runner, a pipeline.
+//! Files that list other files or name code: any XML, JSON, YAML, TOML, INI or properties file that names code by its
+//! path, such as an editor's project, the configuration of a test runner, a pipeline, or by its full name, such as what
+//! wires an application together.
 //!
-//! Nothing is known of their form. What looks like the path of a code file is noted; whether the file is a list, and
-//! which of its paths lead nowhere, is told from the files that are there.
+//! Nothing is known of their form. What looks like the path of a code file or like a full name is noted; whether the
+//! file is a list, which of its paths lead nowhere, and which names mean something is told from what is there.
 
 use crate::languages::language_of;
 use crate::linking::looks_like_path;
-use ferngate_model::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, Span};
+use ferngate_model::{
+    ItemAction, ManifestFacts, ManifestReader, NameMention, PathMention, ProjectPath, Span,
+};
 
 /// Files in forms that lists are written in.
 #[derive(Debug)]
@@ -14,7 +17,7 @@ pub struct Listing;
 
 /// Endings of such files.
 const ENDINGS: &[&str] =
-    &[".xml", ".json", ".yaml", ".yml", ".toml", ".ini", ".cfg", ".iml", ".neon", ".dist"];
+    &[".xml", ".json", ".yaml", ".yml", ".toml", ".ini", ".cfg", ".iml", ".neon", ".dist", ".properties"];
 /// Names of files that list packages outside, thousands of lines long.
 const LOCKS: &[&str] = &["package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "cargo.lock"];
 /// Larger files hold data.
@@ -42,6 +45,12 @@ impl ManifestReader for Listing {
                 let backslashes = word.contains(&b'\\');
                 let action = ItemAction::Content;
                 facts.mentions.push(PathMention { action, span, written, element: span, backslashes });
+            } else if facts.names.len() < LONGEST
+                && let Some(written) = full_name(word)
+            {
+                facts
+                    .names
+                    .push(NameMention { span: Span::new(at, at + written.len()), written: written.into() });
             }
         }
         facts
@@ -55,6 +64,25 @@ fn ends_path(byte: u8) -> bool {
             byte,
             b'"' | b'\'' | b'<' | b'>' | b'=' | b',' | b';' | b'(' | b')' | b'[' | b']' | b'{' | b'}' | b':'
         )
+}
+
+/// `word` as a full name of a type: parts with dots or backslashes between, the last of which begins with a capital
+/// letter.
+pub(super) fn full_name(word: &[u8]) -> Option<&str> {
+    let last = word.iter().rposition(|byte| matches!(byte, b'.' | b'\\'))? + 1;
+    if !word.get(last)?.is_ascii_uppercase() {
+        return None;
+    }
+    let separator = word[last - 1];
+    let is_part = |part: &[u8]| {
+        // In JSON each backslash is written twice.
+        part.first().map_or(separator == b'\\', |first| !first.is_ascii_digit())
+            && part.iter().all(|byte| byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'$'))
+    };
+    if !word.split(|byte| *byte == separator).all(is_part) {
+        return None;
+    }
+    std::str::from_utf8(word).ok()
 }
 
 fn names_code(word: &[u8]) -> bool {
@@ -80,5 +108,16 @@ mod tests {
         let facts = Listing.read(&ProjectPath::new("build.xml"), text);
         let written: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
         assert_eq!(written, ["src/Tour.cs", "apps\\Desk\\Main.cs"]);
+    }
+
+    #[test]
+    fn notes_full_names() {
+        let text = b"<bean class=\"org.moss.valves.Valve\"/> moss.plan=org.moss.Plan$Week\nApp\\Letters\\Post 1.2.X README.MD v1.0";
+        let facts = Listing.read(&ProjectPath::new("wiring.xml"), text);
+        let written: Vec<&str> = facts.names.iter().map(|name| &*name.written).collect();
+        assert_eq!(
+            written,
+            ["org.moss.valves.Valve", "org.moss.Plan$Week", "App\\Letters\\Post", "README.MD"]
+        );
     }
 }

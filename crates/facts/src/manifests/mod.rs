@@ -9,11 +9,13 @@ mod gradle;
 mod listing;
 mod maven;
 mod package_json;
+mod phpunit;
 mod project;
 mod python;
+mod services;
 mod solution;
 
-use ferngate_model::ManifestReader;
+use ferngate_model::{ManifestReader, ProjectPath};
 use std::borrow::Cow;
 
 /// All manifest readers.
@@ -30,18 +32,19 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &package_json::CompilerSettings,
     &package_json::Package,
     &package_json::PnpmWorkspace,
+    &phpunit::PhpUnit,
     &project::MsBuild,
     &python::PythonProject,
+    &services::Services,
     &solution::Solution,
     &solution::XmlSolution,
     // What no other reader knows.
     &listing::Listing,
 ];
 
-/// The reader for a file of this name, as an index into [`MANIFESTS`].
-pub fn manifest_of(file_name: &str) -> Option<usize> {
-    let lower = file_name.to_ascii_lowercase();
-    MANIFESTS.iter().position(|manifest| manifest.matches(&lower))
+/// The reader for a file at `path`, as an index into [`MANIFESTS`].
+pub fn manifest_of(path: &ProjectPath) -> Option<usize> {
+    MANIFESTS.iter().position(|manifest| manifest.matches_at(path))
 }
 
 /// The text as far as it is UTF-8; every other byte is one question mark, so that places stay what they are.
