@@ -157,3 +157,56 @@ fn a_manifest_takes_its_own_ecosystem_only() {
     .run(&["check"]);
     assert!(!answer.out.contains("undeclared-dependency"), "{}", answer.all());
 }
+
+#[test]
+fn a_loader_finds_what_its_configuration_says() {
+    let found = ties(&[
+        (
+            "site/js/main.js",
+            "requirejs.config({ baseUrl: 'js/lib', // where most lies\n paths: { app: '../app', plant: ['//cdn.moss.example/x', 'flora'] },\n \
+             shim: { 'old': { deps: ['plant'], exports: 'Old' }, 'older': ['old'] }, waitSeconds: f({ a: 1 }) });\n\
+             requirejs(['app/bed', 'plant']);",
+        ),
+        ("site/js/app/bed.js", "define(['old', './row'], function (old, row) {});"),
+        ("site/js/app/row.js", "define([], function () {});"),
+        ("site/js/lib/old.js", "window.Old = 1;"),
+        ("site/js/lib/older.js", "window.Older = 1;"),
+        ("site/js/lib/flora.js", "define([], 1);"),
+        ("site/index.html", "<script>var require = { baseUrl: 'js/lib' };</script>"),
+    ]);
+    let expected = [
+        "site/js/app/bed.js -> site/js/app/row.js",
+        "site/js/app/bed.js -> site/js/lib/old.js",
+        "site/js/lib/old.js -> site/js/lib/flora.js",
+        "site/js/lib/older.js -> site/js/lib/old.js",
+        "site/js/main.js -> site/js/app/bed.js",
+        "site/js/main.js -> site/js/lib/flora.js",
+    ];
+    assert_eq!(found, expected);
+}
+
+#[test]
+fn full_names_in_settings_are_mentions() {
+    let project = Project::new(&[
+        ("wiring.xml", "<bean class=\"org.moss.valves.Tap\"/>"),
+        ("src/META-INF/services/org.moss.valves.Valve", "# ours\norg.moss.valves.Tap$Inner\n"),
+        ("src/org/moss/valves/Valve.java", "package org.moss.valves; public interface Valve {}"),
+        (
+            "src/org/moss/valves/Tap.java",
+            "package org.moss.valves; public class Tap { public static class Inner implements Valve {} }",
+        ),
+    ]);
+    let ties = |weak: &[&str]| {
+        let answer = project.run(&[&["export", "--level", "file"], weak].concat());
+        answer.out.lines().skip(1).map(str::to_owned).collect::<Vec<_>>()
+    };
+    let strong = "src/org/moss/valves/Tap.java,src/org/moss/valves/Valve.java,1";
+    assert_eq!(ties(&[]), [strong]);
+    let weak = [
+        "src/META-INF/services/org.moss.valves.Valve,src/org/moss/valves/Tap.java,1",
+        "src/META-INF/services/org.moss.valves.Valve,src/org/moss/valves/Valve.java,1",
+        strong,
+        "wiring.xml,src/org/moss/valves/Tap.java,1",
+    ];
+    assert_eq!(ties(&["--weak"]), weak);
+}

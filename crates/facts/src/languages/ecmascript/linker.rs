@@ -3,7 +3,9 @@
 use super::resolver::{Resolved, Resolver};
 use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::linking::path_link;
-use ferngate_model::{DeclarationKind, FileFacts, Link, Linker, Links, Name, PackageUse, ProjectFacts};
+use ferngate_model::{
+    DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, Name, PackageUse, ProjectFacts,
+};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 
@@ -34,7 +36,11 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
             _ => Vec::new(),
         })
         .collect();
-    Box::new(ScriptLinker { project, resolved, ambient })
+    let mut needs: FxHashMap<u32, Vec<u32>> = FxHashMap::default();
+    for (file, need) in resolver.needs() {
+        needs.entry(file).or_default().push(need);
+    }
+    Box::new(ScriptLinker { project, resolved, ambient, needs })
 }
 
 struct ScriptLinker<'p> {
@@ -43,6 +49,8 @@ struct ScriptLinker<'p> {
     resolved: Vec<Vec<Resolved>>,
     /// Modules that files declare under a name of their own.
     ambient: FxHashMap<&'p str, u32>,
+    /// For each script that says nothing itself, what a loader is told that it needs.
+    needs: FxHashMap<u32, Vec<u32>>,
 }
 
 impl ScriptLinker<'_> {
@@ -105,6 +113,10 @@ impl Linker for ScriptLinker<'_> {
     fn links(&self, file: usize) -> Links {
         let mut links = Links::default();
         let Some(facts) = self.facts(file as u32) else { return links };
+        for &to in self.needs.get(&(file as u32)).into_iter().flatten() {
+            let (source, name) = (LinkSource::File, EVERYTHING);
+            links.files.push(Link { to, source, at: 0, count: 1, name, behind: None, weak: false });
+        }
         let page = self.project.files[file].path.extension().starts_with("htm");
         let typed = self.project.files[file].path.extension().contains("ts");
         for ((at, path), resolved) in facts.paths.iter().enumerate().zip(&self.resolved[file]) {

@@ -5,6 +5,7 @@
 //! ecosystem's tools would open ([`linker`]).
 
 mod linker;
+mod loader;
 mod pages;
 mod reader;
 mod resolver;

@@ -1,5 +1,6 @@
 //! From a specifier to a file: relative names, the settings of the compiler, packages of the workspace.
 
+use super::loader::{Loader, loaders};
 use crate::linking::{ByFolder, Tree, join, upwards};
 use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts};
 use rustc_hash::FxHashMap;
@@ -42,6 +43,7 @@ pub struct Resolver<'p> {
     packages: ByFolder<'p>,
     by_name: FxHashMap<&'p str, &'p ManifestFacts>,
     settings: FxHashMap<&'p str, Settings>,
+    loaders: Vec<Loader>,
 }
 
 /// What a specifier leads to.
@@ -70,7 +72,8 @@ impl<'p> Resolver<'p> {
         }
         let configs = ByFolder::new(project, &["tsconfig.json", "jsconfig.json"]);
         let settings = configs.all().map(|config| (config.folder(), settings_of(project, config))).collect();
-        Self { tree, packages, by_name, settings }
+        let loaders = loaders(project, &tree);
+        Self { tree, packages, by_name, settings, loaders }
     }
 
     /// Where `path` in the file with this index leads.
@@ -231,9 +234,29 @@ impl<'p> Resolver<'p> {
         })
     }
 
-    /// The file that a loader of modules finds from a folder around; which one, its configuration says, in code.
+    /// The file that a loader of modules finds: by what it is told, else from a folder around.
     fn by_loader(&self, folder: &str, name: &str, typed: bool) -> Option<u32> {
+        let nearest = self.loaders.iter().filter_map(|loader| Some((loader.covers(folder)?, loader)));
+        let told = nearest.max_by_key(|(length, _)| *length).and_then(|(_, loader)| self.told(loader, name));
+        if told.is_some() {
+            return told;
+        }
         upwards(folder).find_map(|around| self.file_or_folder(&join(around, name)?, typed, false))
+    }
+
+    fn told(&self, loader: &Loader, name: &str) -> Option<u32> {
+        let path = loader.path(name)?;
+        self.tree.file(&format!("{path}.js")).or_else(|| self.file_or_folder(&path, false, false))
+    }
+
+    /// Files and what they need without saying so.
+    pub fn needs(&self) -> impl Iterator<Item = (u32, u32)> + '_ {
+        self.loaders.iter().flat_map(|loader| {
+            loader
+                .needs
+                .iter()
+                .filter_map(|(name, need)| Some((self.told(loader, name)?, self.told(loader, need)?)))
+        })
     }
 
     /// The file `path`, or what stands for it, or the index of the folder.

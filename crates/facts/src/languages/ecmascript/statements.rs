@@ -1,5 +1,6 @@
 //! Statements that name other files, and declarations.
 
+use super::loader;
 use super::reader::{Before, Reader};
 use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::cursor::Cursor;
@@ -16,6 +17,7 @@ impl Reader<'_, '_> {
             b"import" => self.import(start),
             b"export" => self.export(start),
             b"require" => self.require(),
+            b"requirejs" if self.ahead().peek(0) == b'.' => self.require(),
             b"define" | b"requirejs" => self.asynchronous(word == b"define"),
             b"function" | b"class" | b"interface" | b"enum" | b"namespace" | b"type" | b"const" | b"let"
             | b"var" => {
@@ -335,6 +337,8 @@ impl Reader<'_, '_> {
         let mut next = self.ahead();
         match next.peek(0) {
             b'(' => self.call(true),
+            // `var require = { … };` before the loader is there
+            b'=' => self.loader_settings(next.at, b'='),
             b'.' => {
                 next.at += 1;
                 let method = next.word();
@@ -344,11 +348,26 @@ impl Reader<'_, '_> {
                         self.cursor.at = at;
                         self.call(false);
                     }
+                    b"config" => self.loader_settings(at, b'('),
                     b"requireActual" | b"requireMock" => self.cursor.at = at,
                     _ => {}
                 }
             }
             _ => {}
+        }
+    }
+
+    /// Notes what a loader is told in the object behind the byte `opener` at `at`.
+    fn loader_settings(&mut self, at: usize, opener: u8) {
+        let mut cursor = Cursor { at, ..self.cursor };
+        skip(&mut cursor);
+        if cursor.peek(0) != opener {
+            return;
+        }
+        cursor.at += 1;
+        skip(&mut cursor);
+        if cursor.peek(0) == b'{' {
+            self.recorder.facts().settings.extend(loader::settings(cursor));
         }
     }
 
@@ -490,7 +509,7 @@ impl Reader<'_, '_> {
 }
 
 /// Goes behind blanks and comments.
-fn skip(cursor: &mut Cursor) {
+pub(super) fn skip(cursor: &mut Cursor) {
     loop {
         cursor.skip_blanks();
         match (cursor.peek(0), cursor.peek(1)) {
