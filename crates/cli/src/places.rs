@@ -3,7 +3,7 @@
 use crate::session::{Meaning, Session};
 use ferngate_core::resolve::UseTarget;
 use ferngate_facts::languages::LANGUAGES;
-use ferngate_model::{FileFacts, LineIndex, Link, LinkSource, Position, ProjectPath, ReadOptions};
+use ferngate_model::{FileFacts, LineIndex, Link, LinkSource, Position, ProjectPath, ReadOptions, Span};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A line that uses a name.
@@ -35,26 +35,34 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
     let mut by_name: BTreeMap<String, Used> = BTreeMap::new();
     for file in files {
         let source = &session.project.files[file];
-        let Some(language) = source.language else { continue };
         let text = session.text(&source.path);
-        let facts = LANGUAGES[language].facts(&text, ReadOptions { occurrences: true, weak: session.weak });
+        let options = ReadOptions { occurrences: true, weak: session.weak };
+        // What is no code may name code all the same.
+        let facts =
+            source.language.map(|language| LANGUAGES[language].facts(&text, options)).unwrap_or_default();
         let lines = LineIndex::new(&text);
-        for reference in &meaning.world.references[file].references {
+        let found = &meaning.world.references[file];
+        for (is_member, reference) in found.uses() {
             let declaring = meaning.world.declaring_files(reference.entity, file);
             let Some(&declared) =
                 declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to))
             else {
                 continue;
             };
-            let name = meaning.world.table.entity_text(reference.entity);
+            let places: Vec<Span> =
+                facts.occurrences.iter().filter(|o| o.used == reference.used).map(|o| o.span).collect();
+            let mut name = meaning.world.table.entity_text(reference.entity);
+            if let (true, Some(member)) = (is_member, places.first()) {
+                name = format!("{name}.{}", String::from_utf8_lossy(member.of(&text)));
+            }
             let used = by_name.entry(name.clone()).or_insert_with(|| Used {
                 name,
                 declared: session.project.files[declared as usize].path.clone(),
                 behind: None,
                 places: Vec::new(),
             });
-            for occurrence in facts.occurrences.iter().filter(|o| o.used == reference.used) {
-                let position = lines.position(&text, occurrence.span.start);
+            for place in places {
+                let position = lines.position(&text, place.start);
                 let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
                 used.places.push(UsedAt { path: source.path.clone(), position, line });
             }
@@ -89,7 +97,7 @@ fn link_places(facts: &FileFacts, link: &Link) -> Vec<u32> {
         LinkSource::Path(at) => {
             facts.paths.get(at as usize).map(|path| path.span.start).into_iter().collect()
         }
-        LinkSource::File => vec![0],
+        LinkSource::File => vec![link.at],
         LinkSource::Use(at) => {
             let places = facts.occurrences.iter().filter(|occurrence| occurrence.used == at);
             places.map(|occurrence| occurrence.span.start).collect()

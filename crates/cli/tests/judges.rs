@@ -20,7 +20,7 @@ fn java(root: &Path) -> Score {
     let out = tempfile::tempdir().unwrap();
     run(Command::new("javac").arg("-d").arg(out.path()).arg(judge_source("JavaJudge.java")));
     let said = run(Command::new("java").arg("-cp").arg(out.path()).arg("JavaJudge").arg(root));
-    score(&ours(root, ".java"), &truth(&said), |sort| sort == "type")
+    score(&ours(root, ".java"), &truth(&said), |_| true)
 }
 
 #[test]

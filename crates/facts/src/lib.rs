@@ -14,6 +14,7 @@ pub mod lexis;
 mod linking;
 pub mod manifests;
 mod read;
+mod values;
 mod walk;
 pub mod xml;
 

@@ -19,8 +19,12 @@ pub struct FileFacts {
     pub uses: Vec<Use>,
     /// Other files named by their path.
     pub paths: Vec<PathUse>,
+    /// What the file tells what finds files for its language: name and value, as the language's linker says.
+    pub settings: Vec<(Box<str>, Box<str>)>,
     /// Use nodes named as bases, by declaration.
     pub bases: Vec<(u32, u32)>,
+    /// Distinct types of values, as they are spelled.
+    pub value_types: Vec<ValueType>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
     /// Texts of the declared names.
@@ -200,8 +204,20 @@ pub struct Member {
     pub name: Name,
     /// What it is.
     pub kind: MemberKind,
-    /// The last name of its declared type; zero where that is of no interest.
-    pub type_name: Name,
+    /// Its declared type, or what it returns: index into [`FileFacts::value_types`], or [`NO_TYPE`].
+    pub value_type: u32,
+}
+
+/// Stands for a type that is not spelled or of no interest.
+pub const NO_TYPE: u32 = u32::MAX;
+
+/// The type of a value as far as it is spelled.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct ValueType {
+    /// Node of the type's last name in [`FileFacts::uses`], or [`NO_TYPE`].
+    pub outer: u32,
+    /// Node of the last name among its type arguments, or [`NO_TYPE`].
+    pub argument: u32,
 }
 
 /// What an [`Import`] brings.
@@ -278,6 +294,10 @@ pub enum Root {
     Global,
     /// After a dot, on a value of unknown type.
     Member,
+    /// After a dot, on a value of this type: index into [`FileFacts::value_types`].
+    Value(u32),
+    /// A member of the types around this scope, or of what they inherit.
+    This(u32),
 }
 
 /// The parent of a [`Use`]: another use or a [`Root`], in four bytes.
@@ -286,13 +306,21 @@ pub struct UseParent(u32);
 
 impl UseParent {
     const SCOPE: u32 = 0x8000_0000;
+    const VALUE: u32 = 0x4000_0000;
+    const THIS: u32 = Self::SCOPE | Self::VALUE;
+    const INDEX: u32 = 0x3FFF_FFFF;
     const GLOBAL: u32 = 0xFFFF_FFFE;
     const MEMBER: u32 = 0xFFFF_FFFF;
+
+    /// A chain that goes on from a value of unknown type.
+    pub const MEMBER_OF_ANY: Self = Self(Self::MEMBER);
 
     /// A chain that begins at `root`.
     pub fn root(root: Root) -> Self {
         match root {
-            Root::Scope(scope) => Self(Self::SCOPE | (scope & 0x3FFF_FFFF)),
+            Root::Scope(scope) => Self(Self::SCOPE | (scope & Self::INDEX)),
+            Root::This(scope) => Self(Self::THIS | (scope & Self::INDEX)),
+            Root::Value(value_type) => Self(Self::VALUE | (value_type & Self::INDEX)),
             Root::Global => Self(Self::GLOBAL),
             Root::Member => Self(Self::MEMBER),
         }
@@ -308,8 +336,12 @@ impl UseParent {
         match self.0 {
             Self::MEMBER => Ok(Root::Member),
             Self::GLOBAL => Ok(Root::Global),
-            scope if scope & Self::SCOPE != 0 => Ok(Root::Scope(scope & !Self::SCOPE)),
-            node => Err(node),
+            packed => match packed & Self::THIS {
+                Self::THIS => Ok(Root::This(packed & Self::INDEX)),
+                Self::SCOPE => Ok(Root::Scope(packed & Self::INDEX)),
+                Self::VALUE => Ok(Root::Value(packed & Self::INDEX)),
+                _ => Err(packed),
+            },
         }
     }
 
@@ -384,6 +416,12 @@ pub struct Problem {
 }
 
 impl FileFacts {
+    /// The last name of a member's declared type; zero where it is not known.
+    pub fn type_name(&self, member: &Member) -> Name {
+        let outer = self.value_types.get(member.value_type as usize).map(|value_type| value_type.outer);
+        outer.and_then(|node| self.uses.get(node as usize)).map_or(Name(0), |used| used.name)
+    }
+
     /// The namespace around `scope`, outermost part first.
     pub fn namespace_of(&self, scope: u32) -> NamespacePath {
         let mut parts: Vec<&[Name]> = Vec::new();

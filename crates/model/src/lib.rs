@@ -23,13 +23,15 @@ mod span;
 pub use edit::{Edit, apply_edits};
 pub use facts::{
     Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, MACRO,
-    Member, MemberKind, NAMESPACE, NamespacePath, Occurrence, PathBase, PathUse, Problem, Root, Scope,
-    ScopeKind, Use, UseParent,
+    Member, MemberKind, NAMESPACE, NO_TYPE, NamespacePath, Occurrence, PathBase, PathUse, Problem, Root,
+    Scope, ScopeKind, Use, UseParent, ValueType,
 };
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
-pub use manifest::{ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectReference};
+pub use manifest::{
+    ItemAction, ManifestFacts, ManifestReader, NameMention, PLACE, PathMention, ProjectReference,
+};
 pub use name::{Name, NameTexts};
 pub use path::ProjectPath;
 pub use project::{ProjectFacts, SourceFile};

@@ -13,6 +13,15 @@ const SEED: u64 = 0xa076_1d64_78bd_642f;
 const STEP: u64 = 0xe703_7ed1_a0b4_28db;
 
 impl Name {
+    /// Stands in a chain for what a loop takes from a collection.
+    pub const ELEMENT: Self = Self(1);
+    /// Stands in a chain for what a function is given that is an argument of the call before it.
+    pub const PARAMETER: Self = Self(2);
+    /// Stands in a chain for the value that a method belongs to, seen as what its type derives from.
+    pub const SUPER: Self = Self(3);
+    /// Stands in a chain for the value that a method belongs to.
+    pub const THIS: Self = Self(4);
+
     /// The name spelled by `bytes`.
     #[inline]
     pub fn new(bytes: &[u8]) -> Self {

@@ -1,7 +1,8 @@
 use crate::{
-    Context, Declaration, FileFacts, Import, Member, Name, Occurrence, PathBase, PathUse, Problem,
-    ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent,
+    Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence, PathBase, PathUse, Problem,
+    ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
 };
+use rustc_hash::FxHashMap;
 
 /// Collects the facts of one file after another; a worker keeps one, so that its tables are allocated once.
 #[derive(Debug, Default)]
@@ -12,6 +13,8 @@ pub struct Recorder {
     stamp: u32,
     /// For each scope, how many are around it.
     depths: Vec<u32>,
+    /// Where each distinct type of values stands in the list.
+    value_types: FxHashMap<ValueType, u32>,
 }
 
 /// Types inside of more types than this are not entered: looking outwards from them would take too long.
@@ -50,6 +53,7 @@ impl Recorder {
         }
         let span = Span::new(0, length);
         self.facts.scopes.push(Scope { parent: 0, kind: ScopeKind::File, span });
+        self.value_types.clear();
         self.depths.clear();
         self.depths.push(0);
     }
@@ -59,6 +63,7 @@ impl Recorder {
         let mut facts = std::mem::take(&mut self.facts);
         facts.uses.shrink_to_fit();
         facts.members.shrink_to_fit();
+        facts.value_types.shrink_to_fit();
         facts
     }
 
@@ -103,6 +108,19 @@ impl Recorder {
         self.facts.members.push(member);
     }
 
+    /// The index of a type of values: the node of its last name and of its last type argument; [`NO_TYPE`] for neither.
+    pub fn value_type(&mut self, outer: Option<u32>, argument: Option<u32>) -> u32 {
+        if outer.is_none() && argument.is_none() {
+            return NO_TYPE;
+        }
+        let found = ValueType { outer: outer.unwrap_or(NO_TYPE), argument: argument.unwrap_or(NO_TYPE) };
+        let list = &mut self.facts.value_types;
+        *self.value_types.entry(found).or_insert_with(|| {
+            list.push(found);
+            list.len() as u32 - 1
+        })
+    }
+
     /// Adds an import.
     pub fn import(&mut self, import: Import) {
         self.facts.imports.push(import);
@@ -132,7 +150,17 @@ impl Recorder {
 
     /// Records a dotted chain and returns the node of its last name; `None` for an empty chain.
     pub fn chain(&mut self, root: Root, links: &[ChainLink], context: Context, called: bool) -> Option<u32> {
-        let mut parent = UseParent::root(root);
+        self.chain_below(UseParent::root(root), links, context, called)
+    }
+
+    /// The same for a chain that goes on from `parent`.
+    pub fn chain_below(
+        &mut self,
+        mut parent: UseParent,
+        links: &[ChainLink],
+        context: Context,
+        called: bool,
+    ) -> Option<u32> {
         let mut last = None;
         for (at, link) in links.iter().enumerate() {
             let used = self.used(parent, *link, context, called && at + 1 == links.len());
@@ -162,7 +190,8 @@ impl Recorder {
         let used = &mut self.facts.uses[index as usize];
         used.count += 1;
         used.called |= called;
-        if self.options.occurrences {
+        // What no letter spells stands nowhere.
+        if self.options.occurrences && link.span.end > link.span.start {
             self.facts.occurrences.push(Occurrence { used: index, span: link.span });
         }
         index

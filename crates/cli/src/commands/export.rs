@@ -97,7 +97,7 @@ fn namespace_ties(meaning: &Meaning) -> Ties {
     }
     for (file, found) in meaning.world.references.iter().enumerate() {
         let Some(own) = table.declared[file].first().map(|first| text(*first)) else { continue };
-        for reference in &found.references {
+        for reference in found.strong() {
             let other = text(reference.entity);
             if other != own {
                 *ties.entry((own.clone(), other)).or_default() += reference.count;

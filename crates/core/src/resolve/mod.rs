@@ -4,12 +4,14 @@
 //! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
 //! grows with the references and not with the imports.
 
+mod members;
 mod ownership;
 mod paths;
 mod references;
 mod table;
 mod view;
 
+use members::ValueMeaning;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
@@ -45,6 +47,8 @@ pub struct World<'p> {
     pub weak: bool,
     /// For each entity, the entities that it names as bases.
     bases: Vec<Vec<EntityId>>,
+    /// For each file, what its types of values mean.
+    value_types: Vec<Vec<ValueMeaning>>,
 }
 
 /// What a use means.
@@ -111,6 +115,7 @@ impl<'p> World<'p> {
             links: Vec::new(),
             weak: false,
             bases: Vec::new(),
+            value_types: Vec::new(),
         };
         let files = 0..project.files.len();
         world.imports = files.into_par_iter().map(|file| view::resolve_imports(&world, file)).collect();
@@ -149,6 +154,9 @@ impl<'p> World<'p> {
         for found in &mut self.references {
             found.references.append(&mut found.weak);
         }
+        for (file, link) in paths::named_in_settings(self) {
+            self.links[file].files.push(link);
+        }
     }
 
     /// The outermost namespace of the languages that `file` shares names with.
@@ -163,15 +171,19 @@ impl<'p> World<'p> {
         let linkers: Vec<Option<Box<dyn Linker + '_>>> = world.linkers();
         let files = 0..world.project.files.len();
         let links = files.into_par_iter().map(|file| world.find_links(&linkers, file)).collect();
-        let references = (0..world.project.files.len())
+        let resolved: Vec<references::Resolved> = (0..world.project.files.len())
             .into_par_iter()
             .map_init(
                 || Visibility::new(&world.table),
-                |view, file| references::references_of(world, file, view),
+                |view, file| references::resolve_file(world, file, view),
             )
             .collect();
         drop(linkers);
-        (self.references, self.links) = (references, links);
+        self.links = links;
+        self.value_types = resolved.iter().map(|resolved| resolved.value_types.clone()).collect();
+        let world = &*self;
+        let with_members = resolved.into_par_iter().enumerate();
+        self.references = with_members.map(|(file, resolved)| members::add(world, file, resolved)).collect();
     }
 
     /// For each family of languages whose imports are paths, what knows where they lead; only for those that occur.
@@ -203,7 +215,8 @@ impl<'p> World<'p> {
 
     /// What the names of one file mean by the imports as they are now.
     pub fn references_of(&self, file: usize) -> FileReferences {
-        references::references_of(self, file, &mut Visibility::new(&self.table))
+        let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
+        members::add(self, file, resolved)
     }
 
     /// The declared names' texts.
@@ -255,7 +268,7 @@ impl<'p> World<'p> {
     /// What `file` uses of other files and of itself: names and paths, without mentions.
     pub fn strong_uses(&self, file: usize) -> Vec<StrongUse> {
         let Some(facts) = &self.project.files[file].facts else { return Vec::new() };
-        let named = self.references[file].references.iter().map(|reference| StrongUse {
+        let named = self.references[file].strong().map(|reference| StrongUse {
             target: UseTarget::Entity(reference.entity),
             files: self.declaring_files(reference.entity, file),
             offset: facts.uses[reference.used as usize].first,
@@ -287,7 +300,7 @@ impl<'p> World<'p> {
     fn ties_of(&self, file: usize) -> Vec<FileTie> {
         let from = file as u32;
         let mut ties: Vec<FileTie> = Vec::new();
-        for reference in &self.references[file].references {
+        for reference in self.references[file].strong() {
             for to in self.declaring_files(reference.entity, file) {
                 if to != from {
                     ties.push(FileTie { from, to, references: reference.count });

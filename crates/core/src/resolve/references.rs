@@ -1,5 +1,6 @@
 //! From the names that a file uses to the types that they mean.
 
+use super::members::{self, ValueMeaning};
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
 use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
 
@@ -23,11 +24,35 @@ pub struct FileReferences {
     pub references: Vec<Reference>,
     /// Mentions in comments and strings that mean declared types.
     pub weak: Vec<Reference>,
+    /// Members used of a value whose type is not spelled there; each means the type that declares the member.
+    pub members: Vec<Reference>,
+}
+
+impl FileReferences {
+    /// What counts as a dependency: spelled names, and members.
+    pub fn strong(&self) -> impl Iterator<Item = &Reference> {
+        self.uses().map(|(_, reference)| reference)
+    }
+
+    /// The same, each with whether it is a member.
+    pub fn uses(&self) -> impl Iterator<Item = (bool, &Reference)> {
+        let members = self.members.iter().map(|reference| (true, reference));
+        self.references.iter().map(|reference| (false, reference)).chain(members)
+    }
+}
+
+/// What the names of a file mean, as far as that is known without the members of other files.
+pub(super) struct Resolved {
+    pub(super) found: FileReferences,
+    /// For each use, what is known of it.
+    pub(super) states: Vec<State>,
+    /// For each type of values, what it means.
+    pub(super) value_types: Vec<ValueMeaning>,
 }
 
 /// How far a chain of names has been understood.
 #[derive(Clone, Copy, PartialEq)]
-enum State {
+pub(super) enum State {
     Unknown,
     Namespace(NamespaceId),
     Entity(EntityId),
@@ -37,10 +62,10 @@ enum State {
     Member,
 }
 
-/// Resolves everything that `file` uses.
-pub fn references_of(world: &World, file: usize, view: &mut Visibility) -> FileReferences {
+/// Resolves every name that `file` spells.
+pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) -> Resolved {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else {
-        return FileReferences::default();
+        return Resolved { found: FileReferences::default(), states: Vec::new(), value_types: Vec::new() };
     };
     let mut resolver = Resolver {
         world,
@@ -57,7 +82,9 @@ pub fn references_of(world: &World, file: usize, view: &mut Visibility) -> FileR
         resolver.resolve(at as u32, used);
     }
     resolver.extension_calls();
-    resolver.found
+    let Resolver { found, states, .. } = resolver;
+    let value_types = members::meanings(facts, &states);
+    Resolved { found, states, value_types }
 }
 
 /// The bases that types of `file` name, as pairs of type and base.
@@ -140,7 +167,7 @@ impl Resolver<'_, '_> {
     fn resolve(&mut self, at: u32, used: &Use) {
         let parent = used.parent.get();
         let state = match parent {
-            Ok(Root::Member) => State::Unknown,
+            Ok(Root::Member | Root::Value(_) | Root::This(_)) => State::Unknown,
             // What an import means was found before.
             Ok(_) if used.context == Context::Import => State::Unknown,
             Ok(Root::Global) => {
@@ -151,7 +178,7 @@ impl Resolver<'_, '_> {
             Err(parent) => self.below(parent, used),
         };
         let on_value = match parent {
-            Ok(root) => root == Root::Member,
+            Ok(root) => matches!(root, Root::Member | Root::Value(_)),
             Err(parent) => {
                 matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_))
             }

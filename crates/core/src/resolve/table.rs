@@ -1,6 +1,7 @@
 //! All declared names of a project, found by one look-up.
 
 use super::Ownership;
+use super::members::{self, Members};
 use ferngate_model::{
     CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
     NameTexts, ProjectFacts, ScopeKind, SourceFile,
@@ -97,6 +98,10 @@ pub struct Table {
     pub extensions: FxHashMap<Name, Vec<EntityId>>,
     /// Names of extension methods that are also methods of instances somewhere.
     pub instance_methods: FxHashSet<Name>,
+    /// The members of all types.
+    pub(super) members: Members,
+    /// The names that some member has.
+    pub(super) member_names: FxHashSet<Name>,
     /// Methods that are named like a function outside of types.
     pub methods: FxHashSet<(EntityId, Name)>,
     /// For each language, the namespaces that its files import without a word.
@@ -296,6 +301,7 @@ impl Table {
             .map(|(name, _)| name)
             .collect();
         for (file, facts) in facts() {
+            members::enter(&mut self.members, file, facts, &self.declared[file]);
             for member in &facts.members {
                 match member.kind {
                     MemberKind::Method => {
@@ -312,13 +318,14 @@ impl Table {
                             || aliases.contains(&member.name)
                         {
                             let owner = self.declared[file][member.owner as usize];
-                            self.values.insert((owner, member.name), member.type_name);
+                            self.values.insert((owner, member.name), facts.type_name(member));
                         }
                     }
                     MemberKind::Extension | MemberKind::TypeParameter => {}
                 }
             }
         }
+        self.member_names = self.members.keys().map(|(_, name, _)| *name).collect();
     }
 
     /// Everything that a name with `arity` type arguments is declared as, anywhere.
@@ -346,6 +353,26 @@ impl Table {
             text.split(separator).try_fold(NamespaceId(root as u32), |id, part| {
                 self.child_namespace(id, Name::new(part.as_bytes()))
             })
+        })
+    }
+
+    /// The type spelled `text` in full in some family of languages; types inside of it stand behind a dot, `$` or `+`.
+    pub fn entity_named(&self, text: &str) -> Option<EntityId> {
+        self.separators.iter().enumerate().find_map(|(root, separator)| {
+            let parts = text.split([separator.chars().next()?, '$', '+']).filter(|part| !part.is_empty());
+            let mut at = Container::Namespace(NamespaceId(root as u32));
+            for part in parts {
+                let name = Name::new(part.as_bytes());
+                let namespace = match at {
+                    Container::Namespace(id) => self.child_namespace(id, name).map(Container::Namespace),
+                    Container::Entity(_) => None,
+                };
+                at = self.child_entity(at, name, 0).map(Container::Entity).or(namespace)?;
+            }
+            match at {
+                Container::Entity(found) => Some(found),
+                Container::Namespace(_) => None,
+            }
         })
     }
 

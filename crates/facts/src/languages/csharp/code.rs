@@ -2,7 +2,8 @@
 
 use super::lexer::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Reader};
-use ferngate_model::{Context, Root};
+use crate::values::{UNKNOWN, step, value_of};
+use ferngate_model::{ChainLink, Context, Name, Root, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.
@@ -33,6 +34,7 @@ impl Reader<'_, '_> {
                     }
                 }
                 Kind::Mark(b';') if frame.kind == FrameKind::Statement && frame.depth == 0 => {
+                    self.values.first_value_ends(self.recorder, self.lexer.token.start());
                     self.pop();
                     return self.advance();
                 }
@@ -126,13 +128,56 @@ impl Reader<'_, '_> {
             Kind::Keyword => self.code_keyword(),
             Kind::Interpolated => self.holes(),
             Kind::Mark(b'.') => {
+                let value = self.value_before_dot();
                 self.advance();
                 if self.lexer.token.is_identifier() {
-                    self.after_dot();
+                    self.after_dot(value);
                 }
+            }
+            Kind::Mark(b'(') => {
+                self.values.open(self.opens_arguments());
+                self.advance();
+            }
+            Kind::Mark(b'[') => {
+                self.values.open_bracket();
+                self.advance();
+            }
+            Kind::Mark(closer @ (b')' | b']')) => {
+                let at = self.lexer.token.start();
+                self.values.close(0, self.recorder, at);
+                if closer == b']' {
+                    self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
+                }
+                self.advance();
+            }
+            Kind::Mark(b';') => {
+                self.values.first_value_ends(self.recorder, self.lexer.token.start());
+                self.advance();
             }
             _ => self.advance(),
         }
+    }
+
+    /// Whether the parenthesis here holds the arguments of what stands before it.
+    fn opens_arguments(&self) -> bool {
+        match self.before[0] {
+            (Kind::Identifier, word) => !matches!(word, Word::Prefix | Word::Query | Word::Pattern),
+            (Kind::Mark(b'>'), _) => true,
+            _ => false,
+        }
+    }
+
+    /// The value that the dot here follows.
+    fn value_before_dot(&mut self) -> UseParent {
+        let scope = self.scope();
+        let own = match self.before[0] {
+            // `shelf?.Name`, `shelf!.Name`
+            (Kind::Mark(b')' | b']' | b'?' | b'!' | b'>') | Kind::Identifier, _) => return self.values.value,
+            (Kind::Keyword, Word::This) => Name::THIS,
+            (Kind::Keyword, Word::Base) => Name::SUPER,
+            _ => return UNKNOWN,
+        };
+        step(self.recorder, UseParent::root(Root::This(scope)), own, self.lexer.token.start())
     }
 
     fn holes(&mut self) {
@@ -158,11 +203,12 @@ impl Reader<'_, '_> {
         self.advance();
         match word {
             Word::New if self.lexer.token.is_identifier() => {
-                self.type_reference(scope);
+                let made = self.value_type(scope);
+                self.values.value = value_of(made);
             }
             Word::Is | Word::As => self.pattern(scope),
             Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
-            _ => {}
+            _ => self.values.value = UNKNOWN,
         }
     }
 
@@ -172,15 +218,23 @@ impl Reader<'_, '_> {
         }
         if self.lexer.token.is_identifier() && self.lexer.token.word != Word::Var {
             let chain = self.chain(scope, Arguments::Unsure);
-            self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
-            self.local();
+            let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
+            let value = self.value_of_type(node);
+            self.values.value = value;
+            self.local(value);
         }
     }
 
+    /// A value of the type just read, of which `node` is the last name.
+    fn value_of_type(&mut self, node: Option<u32>) -> UseParent {
+        let argument = self.argument.take();
+        value_of(self.recorder.value_type(node, argument))
+    }
+
     /// Notes the local that is declared here, if one is.
-    fn local(&mut self) {
+    fn local(&mut self, value: UseParent) {
         if self.lexer.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
-            self.locals.push(self.lexer.token.name);
+            self.values.local(self.lexer.token.name, value);
             self.advance();
         }
     }
@@ -200,9 +254,10 @@ impl Reader<'_, '_> {
         let chain = self.chain(scope, Arguments::Unsure);
         let declares = self.declares(&chain);
         let context = if declares { Context::Type } else { Context::Value };
-        self.recorder.chain(chain.root(scope), chain.links(), context, self.lexer.token.is(b'('));
+        let node = self.recorder.chain(chain.root(scope), chain.links(), context, self.lexer.token.is(b'('));
         if declares {
-            self.local();
+            let value = self.value_of_type(node);
+            self.local(value);
         }
     }
 
@@ -213,24 +268,31 @@ impl Reader<'_, '_> {
         let scope = self.scope();
         let [opens, operator] = self.before;
         if opens.0 == Kind::Mark(b'(') && matches!(operator.1, Word::TypeOperator | Word::Catch) {
-            self.type_reference(scope);
+            let value = value_of(self.value_type(scope));
+            self.values.value = UNKNOWN;
             return if operator.1 == Word::Catch {
-                self.local()
+                self.local(value)
             };
         }
         let cast = opens.0 == Kind::Mark(b'(') && !self.calls_before();
         let chain = self.chain(scope, Arguments::Unsure);
         if self.declares(&chain) {
-            self.record_type(&chain, scope);
+            let node = self.record_type(&chain, scope);
+            let value = self.value_of_type(node);
             self.type_suffix();
-            return self.local();
+            return self.local(value);
         }
         if cast && self.lexer.token.is(b'?') && self.peek().is(b')') {
             self.advance();
         }
         if cast && self.lexer.token.is(b')') && self.casts(operator) || self.is_pointer(opens) {
-            self.record_type(&chain, scope);
-            return;
+            let node = self.record_type(&chain, scope);
+            let value = self.value_of_type(node);
+            return self.values.cast(value);
+        }
+        if self.is_parameter(&chain, opens) {
+            // `ticket => …`
+            return self.values.parameter(chain.links()[0].name, self.recorder, self.lexer.token.start());
         }
         self.value(&chain, scope, opens, operator);
     }
@@ -246,22 +308,50 @@ impl Reader<'_, '_> {
             || statement && name.is_identifier() && matches!(after.kind, Kind::Mark(b'=' | b';'))
     }
 
-    /// Records a name that may be a value or a type.
+    /// Whether the name just read is the parameter of a function that is an argument. In `x switch { Open => … }` it
+    /// would be a constant, but these begin with a capital letter.
+    fn is_parameter(&self, chain: &Chain, opens: Before) -> bool {
+        let [only] = chain.links() else { return false };
+        let first = self.text.get(only.span.start as usize).copied().unwrap_or_default();
+        self.lexer.token.kind == Kind::Arrow
+            && !first.is_ascii_uppercase()
+            && matches!(opens.0, Kind::Mark(b'(' | b',' | b'=') | Kind::Keyword | Kind::Identifier)
+    }
+
+    /// Records a name that may be a value or a type, with the members behind it.
     fn value(&mut self, chain: &Chain, scope: u32, opens: Before, operator: Before) {
         let called = self.lexer.token.is(b'(');
         let links = chain.links();
         let Some(first) = links.first() else { return };
-        if links.len() > 1 {
-            if !chain.global && self.locals.contains(&first.name) {
-                return self.member_call(chain, called);
-            }
-            self.recorder.chain(chain.root(scope), links, Context::Value, called);
-        } else if first.arity > 0 && !called {
-            self.recorder.chain(chain.root(scope), links, Context::Type, false);
-        } else if self.may_stand_alone(opens, operator) && !self.locals.contains(&first.name) {
-            // `Climate.Zone => …`, `nameof(Ticket)`, `Ticket { Paid: true }` in a pattern
-            self.recorder.chain(chain.root(scope), links, Context::Value, called);
+        if !chain.global
+            && (links.len() > 1 || !called)
+            && let Some(value) = self.values.of_local(first.name)
+        {
+            self.values.value = value;
+            return if links.len() > 1 {
+                self.members_of(value, &links[1..], called)
+            };
         }
+        let node = if links.len() > 1 {
+            self.recorder.chain(chain.root(scope), links, Context::Value, called)
+        } else if first.arity > 0 && !called {
+            self.recorder.chain(chain.root(scope), links, Context::Type, false)
+        } else if self.may_stand_alone(opens, operator) {
+            // `Climate.Zone => …`, `nameof(Ticket)`, `Ticket { Paid: true }` in a pattern
+            self.recorder.chain(chain.root(scope), links, Context::Value, called)
+        } else if called || self.may_be_inherited() {
+            self.recorder.chain(Root::This(scope), links, Context::Value, called)
+        } else {
+            None
+        };
+        self.values.value = node.map_or(UNKNOWN, UseParent::node);
+    }
+
+    /// Whether a bare name is worth noting as that of a member: what follows, or what the file derives from, needs it.
+    fn may_be_inherited(&mut self) -> bool {
+        matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'?' | b'!'))
+            || self.values.decides()
+            || !self.recorder.facts().bases.is_empty()
     }
 
     fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {
@@ -269,20 +359,23 @@ impl Reader<'_, '_> {
         in_arm || opens.0 == Kind::Mark(b'(') && operator.1 == Word::Nameof
     }
 
-    fn member_call(&mut self, chain: &Chain, called: bool) {
-        if let Some(last) = chain.last()
-            && called
-        {
-            self.recorder.chain(Root::Member, &[last], Context::Value, true);
+    /// Records names behind a dot on `value`; of an unknown one only what is called, which may be an extension method.
+    fn members_of(&mut self, value: UseParent, links: &[ChainLink], called: bool) {
+        if value != UNKNOWN {
+            return self.values.member(self.recorder, value, links, called);
+        }
+        self.values.value = UNKNOWN;
+        if let (true, Some(last)) = (called, links.last()) {
+            self.recorder.chain(Root::Member, &[*last], Context::Value, true);
         }
     }
 
     /// Reads names after a dot on some value.
-    fn after_dot(&mut self) {
+    fn after_dot(&mut self, value: UseParent) {
         let scope = self.scope();
         let chain = self.chain(scope, Arguments::Unsure);
         let called = self.lexer.token.is(b'(');
-        self.member_call(&chain, called);
+        self.members_of(value, chain.links(), called);
     }
 
     /// Words that are identifiers elsewhere; `true` where the word was dealt with.
@@ -293,7 +386,12 @@ impl Reader<'_, '_> {
         match self.lexer.token.word {
             Word::Var if next.is_identifier() => {
                 self.advance();
-                self.local();
+                self.untyped_local();
+                true
+            }
+            Word::Prefix if &self.lexer.token.span().of(self.text) == b"await" => {
+                self.values.awaits();
+                self.advance();
                 true
             }
             Word::Prefix | Word::Query | Word::Where
@@ -315,6 +413,20 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// The local behind `var`.
+    fn untyped_local(&mut self) {
+        if self.is_operator_word() && !self.names_local() {
+            return;
+        }
+        let (name, next) = (self.lexer.token.name, self.peek());
+        match next.kind {
+            Kind::Mark(b'=') => self.values.untyped(name, false),
+            Kind::Keyword if next.word == Word::Argument => self.values.untyped(name, true),
+            _ => self.values.local(name, UNKNOWN),
+        }
+        self.advance();
+    }
+
     /// Whether the chain just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket? x =`.
     fn declares(&mut self, chain: &Chain) -> bool {
         if chain.length == 0 {
@@ -332,7 +444,7 @@ impl Reader<'_, '_> {
                 name.is_identifier()
                     && (matches!(after.kind, Kind::Mark(b'=' | b';' | b',' | b')'))
                         || after.word == Word::Argument)
-                    && !chain.links().first().is_some_and(|link| self.locals.contains(&link.name))
+                    && chain.links().first().is_none_or(|link| self.values.of_local(link.name).is_none())
             }
             _ => false,
         }

@@ -3,9 +3,10 @@
 use super::lexer::{Kind, Word};
 use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader, namespace_kind};
 use crate::cursor::in_word;
+use crate::values::value_of;
 use ferngate_model::{
-    Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, Name,
-    ScopeKind, Span,
+    Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
+    NO_TYPE, Name, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -24,14 +25,15 @@ struct Modifiers {
 /// What stands in front of a member's name.
 struct Named {
     link: ChainLink,
-    type_name: Name,
+    value_type: u32,
 }
 
 impl Reader<'_, '_> {
     /// Reads one declaration, or its head up to where code begins.
     pub(super) fn member(&mut self) {
         if self.frame().kind != FrameKind::File {
-            self.locals.clear();
+            self.values.forget(0);
+            self.values.parentheses.clear();
         }
         let modifiers = self.modifiers();
         let frame = self.frame();
@@ -270,7 +272,8 @@ impl Reader<'_, '_> {
             return;
         }
         let (name, name_span) = (self.lexer.token.name, self.lexer.token.span());
-        self.locals.clear();
+        self.values.forget(0);
+        self.parameters.clear();
         self.advance();
         let arity = if self.lexer.token.is(b'<') { self.type_arguments(frame.scope, true) } else { 0 };
         let declaration = self.declare(modifiers, kind, name, name_span, arity);
@@ -329,17 +332,23 @@ impl Reader<'_, '_> {
         })
     }
 
-    /// The names in `locals` are the type parameters just read.
+    /// Enters the type parameters just read.
     fn type_parameters(&mut self, owner: u32) {
-        for name in std::mem::take(&mut self.locals) {
-            self.recorder.member(Member { owner, name, kind: MemberKind::TypeParameter, type_name: Name(0) });
+        self.values.forget(0);
+        for name in std::mem::take(&mut self.parameters) {
+            self.recorder.member(Member {
+                owner,
+                name,
+                kind: MemberKind::TypeParameter,
+                value_type: NO_TYPE,
+            });
         }
     }
 
     fn base_list(&mut self, scope: u32, declaration: u32) {
         loop {
             self.advance();
-            let (node, _) = self.type_reference(scope);
+            let node = self.type_reference(scope);
             if let Some(node) = node {
                 self.recorder.facts().bases.push((declaration, node));
             }
@@ -378,7 +387,8 @@ impl Reader<'_, '_> {
             return;
         }
         let (name, span) = (self.lexer.token.name, self.lexer.token.span());
-        self.locals.clear();
+        self.values.forget(0);
+        self.parameters.clear();
         self.advance();
         let arity = if self.lexer.token.is(b'<') { self.type_arguments(scope, true) } else { 0 };
         let declaration = self.declare(modifiers, DeclarationKind::Delegate, name, span, arity);
@@ -407,11 +417,11 @@ impl Reader<'_, '_> {
             return self.statement();
         }
         if self.lexer.token.is_identifier() && self.peek().is(b'(') && !at_file {
-            let named = Named { link: self.link(), type_name: Name(0) };
+            let named = Named { link: self.link(), value_type: NO_TYPE };
             self.advance();
             return self.after_name(Some(named), modifiers);
         }
-        let (_, type_name) = self.type_reference(frame.scope);
+        let value_type = self.value_type(frame.scope);
         match self.lexer.token.word {
             Word::Operator => {
                 self.advance();
@@ -424,7 +434,7 @@ impl Reader<'_, '_> {
                 self.advance();
                 self.after_name(None, modifiers);
             }
-            _ if self.lexer.token.is_identifier() => self.named_member(modifiers, type_name),
+            _ if self.lexer.token.is_identifier() => self.named_member(modifiers, value_type),
             _ if at_file => self.statement(),
             _ => {
                 if !matches!(self.lexer.token.kind, Kind::Mark(b'}' | b'{' | b';')) {
@@ -459,7 +469,7 @@ impl Reader<'_, '_> {
         !next.is_some_and(|byte| in_word(byte) || byte == b'<' || byte == b'[')
     }
 
-    fn named_member(&mut self, modifiers: Modifiers, type_name: Name) {
+    fn named_member(&mut self, modifiers: Modifiers, value_type: u32) {
         let frame = self.frame();
         let chain = self.chain(frame.scope, Arguments::Parameters);
         let explicit = if chain.open { chain.length } else { chain.length - 1 };
@@ -472,7 +482,7 @@ impl Reader<'_, '_> {
             self.advance();
             return self.after_name(None, modifiers);
         }
-        let named = chain.last().map(|link| Named { link, type_name });
+        let named = chain.last().map(|link| Named { link, value_type });
         self.after_name(named, modifiers);
     }
 
@@ -494,11 +504,11 @@ impl Reader<'_, '_> {
                 self.statement();
             }
             Kind::Mark(b',') => {
-                let type_name = named.as_ref().map_or(Name(0), |named| named.type_name);
+                let value_type = named.as_ref().map_or(NO_TYPE, |named| named.value_type);
                 self.value_member(named, modifiers);
                 self.advance();
                 if self.lexer.token.is_identifier() {
-                    let named = Named { link: self.link(), type_name };
+                    let named = Named { link: self.link(), value_type };
                     self.advance();
                     self.after_name(Some(named), modifiers);
                 }
@@ -517,7 +527,7 @@ impl Reader<'_, '_> {
             && owner != NO_DECLARATION
         {
             let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
-            self.recorder.member(Member { owner, name: named.link.name, kind, type_name: named.type_name });
+            self.recorder.member(Member { owner, name: named.link.name, kind, value_type: named.value_type });
         }
     }
 
@@ -537,8 +547,8 @@ impl Reader<'_, '_> {
                 let text = String::from_utf8_lossy(named.link.span.of(self.text)).into_owned();
                 self.recorder.facts().texts.add(&text);
             }
-            let (owner, name) = (frame.declaration, named.link.name);
-            self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
+            let (owner, name, value_type) = (frame.declaration, named.link.name, named.value_type);
+            self.recorder.member(Member { owner, name, kind, value_type });
         }
         if self.lexer.token.is(b':') {
             self.advance();
@@ -567,14 +577,14 @@ impl Reader<'_, '_> {
             if self.lexer.token.is(b'[') {
                 self.attributes(scope);
             }
-            let (_, type_name) = self.type_reference(scope);
+            let value_type = self.value_type(scope);
             if matches!(self.lexer.token.kind, Kind::Identifier) {
                 let name = self.lexer.token.name;
                 match record {
                     Some(owner) => {
-                        self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name })
+                        self.recorder.member(Member { owner, name, kind: MemberKind::Value, value_type })
                     }
-                    None => self.locals.push(name),
+                    None => self.values.local(name, value_of(value_type)),
                 }
                 self.advance();
             }
@@ -598,7 +608,7 @@ impl Reader<'_, '_> {
             Kind::Mark(b'[') => self.attributes(frame.scope),
             Kind::Identifier => {
                 let (owner, name) = (frame.declaration, self.lexer.token.name);
-                self.recorder.member(Member { owner, name, kind: MemberKind::Static, type_name: Name(0) });
+                self.recorder.member(Member { owner, name, kind: MemberKind::Static, value_type: NO_TYPE });
                 self.advance();
                 if self.lexer.token.is(b'=') {
                     self.expression(frame.scope, b'}');

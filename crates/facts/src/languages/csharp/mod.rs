@@ -10,6 +10,7 @@ mod lexer;
 
 use self::lexer::{Branch, Kind, Lexer, Token, Word};
 use crate::cursor::{Cursor, in_word};
+use crate::values::{UNKNOWN, Values};
 use ferngate_model::{
     ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
 };
@@ -141,8 +142,12 @@ struct Reader<'t, 'r> {
     frames: Vec<Frame>,
     branches: Vec<Vec<Frame>>,
     recorder: &'r mut Recorder,
-    /// Names of locals and parameters of the member being read.
-    locals: Vec<Name>,
+    /// Locals and parameters of the member being read, and what expressions give.
+    values: Values,
+    /// Type parameters just read.
+    parameters: Vec<Name>,
+    /// The last type argument of the type just read.
+    argument: Option<u32>,
     /// The token before the current one, and the one before that, in code.
     before: [Before; 2],
     depth: u32,
@@ -195,7 +200,9 @@ impl<'t, 'r> Reader<'t, 'r> {
             frames: vec![file],
             branches: Vec::new(),
             recorder,
-            locals: Vec::new(),
+            values: Values::new(),
+            parameters: Vec::new(),
+            argument: None,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
         }
@@ -330,6 +337,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn chain(&mut self, scope: u32, arguments: Arguments) -> Chain {
         let mut chain =
             Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, global: false, open: false };
+        self.argument = None;
         loop {
             let mut link = ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() };
             self.advance();
@@ -370,6 +378,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         self.advance();
         let mut count = 1u8;
         self.depth += 1;
+        let mut last = None;
         loop {
             match self.lexer.token.kind {
                 Kind::Mark(b'>') => {
@@ -382,11 +391,13 @@ impl<'t, 'r> Reader<'t, 'r> {
                 }
                 Kind::Mark(b'[') => self.attributes(scope),
                 Kind::Identifier if parameters => {
-                    self.locals.push(self.lexer.token.name);
+                    self.parameters.push(self.lexer.token.name);
+                    self.values.local(self.lexer.token.name, UNKNOWN);
                     self.advance();
                 }
                 Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
-                    self.type_reference(scope);
+                    let node = self.type_reference(scope);
+                    last = self.argument.take().or(node).or(last);
                 }
                 Kind::Keyword | Kind::Identifier => self.advance(),
                 Kind::Mark(b'?' | b'*' | b'(' | b')' | b']') => self.advance(),
@@ -394,20 +405,29 @@ impl<'t, 'r> Reader<'t, 'r> {
             }
         }
         self.depth -= 1;
+        self.argument = last;
         count
     }
 
-    /// Reads a type and records the names in it; returns the node of its outermost name and that name.
-    fn type_reference(&mut self, scope: u32) -> (Option<u32>, Name) {
+    /// Reads a type and records the names in it; its index among the types of values.
+    fn value_type(&mut self, scope: u32) -> u32 {
+        let node = self.type_reference(scope);
+        let argument = self.argument.take();
+        self.recorder.value_type(node, argument)
+    }
+
+    /// Reads a type and records the names in it; returns the node of its outermost name.
+    fn type_reference(&mut self, scope: u32) -> Option<u32> {
         while self.lexer.token.word == Word::Argument
             || matches!(self.lexer.token.word, Word::Modifier | Word::This)
         {
             self.advance();
         }
-        let mut result = (None, Name(0));
+        let mut result = None;
+        self.argument = None;
         if self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
-            result = (self.record_type(&chain, scope), chain.last().map_or(Name(0), |link| link.name));
+            result = self.record_type(&chain, scope);
         } else if self.lexer.token.is(b'(') && self.depth < DEEPEST {
             self.depth += 1;
             self.tuple(scope);
@@ -423,7 +443,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         if let [only] = chain.links()
             && !chain.global
             && only.arity == 0
-            && self.locals.contains(&only.name)
+            && self.values.of_local(only.name).is_some()
             && only.span.len() <= 2
         {
             return None; // a type parameter of the method

@@ -3,7 +3,8 @@
 use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use ferngate_model::{ChainLink, Context, Root};
+use crate::values::{Parenthesis, UNKNOWN};
+use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends or another begins.
@@ -34,11 +35,22 @@ impl Reader<'_, '_> {
                     self.pop();
                     self.advance();
                 }
-                Kind::Mark(b'(') => {
-                    self.parentheses.push(None);
+                Kind::Mark(b';') => {
+                    self.values.first_value_ends(self.recorder, self.tokens.token.start());
                     self.advance();
                 }
+                Kind::Mark(b'(') => self.open_parenthesis(),
                 Kind::Mark(b')') => self.close_parenthesis(),
+                Kind::Mark(b'[') => {
+                    self.values.open_bracket();
+                    self.advance();
+                }
+                Kind::Mark(b']') => {
+                    // An element of an array is spelled with the same type as the array.
+                    let (base, at) = (frame.parentheses, self.tokens.token.start());
+                    self.values.close(base, self.recorder, at);
+                    self.advance();
+                }
                 _ => self.code_token(),
             }
         }
@@ -46,13 +58,16 @@ impl Reader<'_, '_> {
 
     fn close_parenthesis(&mut self) {
         let frame = self.frame();
-        let base = if self.parentheses.len() > frame.parentheses { self.parentheses.pop() } else { None };
-        if frame.kind == FrameKind::Arguments && self.parentheses.len() <= frame.parentheses {
+        let closed = self.values.close(frame.parentheses, self.recorder, self.tokens.token.start());
+        if closed.is_some_and(|closed| closed.switches) {
+            self.switches.push((self.frames.len(), frame.depth, self.values.value));
+        }
+        if frame.kind == FrameKind::Arguments && self.values.parentheses.len() <= frame.parentheses {
             self.pop();
             return self.advance();
         }
         self.advance();
-        if let (Some(Some(base)), true) = (base, self.is(b'{')) {
+        if let (Some(Parenthesis { base: Some(base), .. }), true) = (closed, self.is(b'{')) {
             self.anonymous_body(Some(base));
         }
     }
@@ -66,23 +81,14 @@ impl Reader<'_, '_> {
                 let scope = self.scope();
                 self.annotation(scope);
             }
-            Kind::Mark(b'.') => {
-                self.advance();
-                if self.is(b'<') {
-                    let scope = self.scope();
-                    self.type_arguments(scope);
-                }
-                // `outer.new Inner()` is read as if it were `new Inner()`
-                if self.tokens.token.is_word() && self.word != Word::New {
-                    self.advance();
-                }
-            }
+            Kind::Mark(b'.') => self.after_dot(),
             Kind::Mark(b':') => {
                 self.advance();
                 if self.is(b':') {
+                    let parent = self.value_before_dot(self.before[1]);
                     self.advance();
                     if self.tokens.token.is_word() {
-                        self.advance();
+                        self.member_of(parent);
                     }
                 }
             }
@@ -104,7 +110,7 @@ impl Reader<'_, '_> {
             Word::Catch => {
                 self.advance();
                 if self.is(b'(') {
-                    self.parentheses.push(None);
+                    self.values.parentheses.push(Parenthesis::with(None));
                     self.caught(scope);
                 }
             }
@@ -120,12 +126,16 @@ impl Reader<'_, '_> {
             Word::Primitive => {
                 self.advance();
                 self.brackets(scope);
-                self.local();
+                self.local(UNKNOWN);
             }
             Word::Var => {
                 // `var taxon = …`, but `var.name()` for a local of that name
                 self.advance();
-                self.local();
+                if self.is_name() {
+                    let is_loop = self.peek().0.is(b':');
+                    self.values.untyped(self.tokens.token.name, is_loop);
+                    self.advance();
+                }
             }
             word if word.reserved() => self.advance(),
             _ => self.code_identifier(),
@@ -141,8 +151,10 @@ impl Reader<'_, '_> {
             self.type_arguments(scope);
         }
         let node = if self.is_name() { self.named_type(scope) } else { None };
+        let made = self.value_of_type(node);
+        self.values.value = made;
         if self.is(b'(') {
-            self.parentheses.push(node);
+            self.values.open(true).base = node;
             self.advance();
         }
     }
@@ -152,25 +164,38 @@ impl Reader<'_, '_> {
         while self.word == Word::Modifier {
             self.advance();
         }
-        self.type_reference(scope);
-        self.local();
+        let node = self.type_reference(scope);
+        let value = self.value_of_type(node);
+        self.local(value);
     }
 
     /// Behind `case`: constants, or patterns with their types.
     fn case(&mut self, scope: u32) {
-        self.advance();
-        while self.word == Word::Modifier {
+        loop {
             self.advance();
+            while self.word == Word::Modifier {
+                self.advance();
+            }
+            if !self.is_name() {
+                return;
+            }
+            self.case_label(scope);
+            if !self.is(b',') {
+                return;
+            }
         }
-        if !self.is_name() {
-            return;
-        }
+    }
+
+    fn case_label(&mut self, scope: u32) {
         let chain = self.chain(scope, false);
         if self.is(b'(') || self.is_name() || chain.generic {
-            self.record_type(&chain, scope);
-            self.local();
+            let node = self.record_type(&chain, scope);
+            let value = self.value_of_type(node);
+            self.local(value);
         } else if chain.length > 1 {
             self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
+        } else {
+            self.constant_of_switch(&chain);
         }
     }
 
@@ -180,17 +205,18 @@ impl Reader<'_, '_> {
             while self.word == Word::Modifier || self.is(b'@') {
                 if self.is(b'@') { self.annotation(scope) } else { self.advance() }
             }
-            self.type_reference(scope);
+            let node = self.type_reference(scope);
+            let value = self.value_of_type(node);
             if !self.is(b'|') {
-                return self.local();
+                return self.local(value);
             }
         }
     }
 
     /// Notes the local that is declared here, if one is.
-    fn local(&mut self) {
+    fn local(&mut self, value: UseParent) {
         if self.is_name() {
-            self.locals.push(self.tokens.token.name);
+            self.values.local(self.tokens.token.name, value);
             self.advance();
         }
     }
@@ -201,30 +227,25 @@ impl Reader<'_, '_> {
         let [opens, operator] = self.before;
         let chain = self.chain(scope, false);
         if self.declares(&chain) {
-            self.record_type(&chain, scope);
+            let node = self.record_type(&chain, scope);
+            let value = self.value_of_type(node);
             self.brackets(scope);
-            return self.local();
+            return self.local(value);
         }
         if opens.0 == Kind::Mark(b'(') && !calls(operator) && self.casts(scope) {
-            self.record_type(&chain, scope);
-            return;
+            let node = self.record_type(&chain, scope);
+            let value = self.value_of_type(node);
+            return self.values.cast(value);
         }
-        if self.is(b':') && chain.length > 0 && self.tokens.cursor.peek(0) == b':' {
-            // `Taxon::name`; a name in lower case is a local or field
-            if chain.generic || self.names_type(&chain) {
-                self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
-            }
-            return;
+        if self.is(b'-') && self.tokens.cursor.peek(0) == b'>' {
+            // `ticket -> …`
+            return self.values.parameter(chain.links()[0].name, self.recorder, self.tokens.token.start());
         }
-        let first = chain.links()[0].name;
-        let qualifies = chain.length > 1 || self.is(b'.');
-        if qualifies && !self.locals.contains(&first) && (chain.generic || self.names_type(&chain)) {
-            self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
-        }
+        self.value_chain(&chain, scope);
     }
 
     /// Whether some part of the name begins as the names of types do.
-    fn names_type(&self, chain: &Chain) -> bool {
+    pub(super) fn names_type(&self, chain: &Chain) -> bool {
         chain.links().iter().any(|link| {
             let first = self.text.get(link.span.start as usize).copied().unwrap_or_default();
             first.is_ascii_uppercase() || first == b'_' || first == b'$' || first >= 0x80
@@ -280,6 +301,7 @@ impl Reader<'_, '_> {
     /// Reads a dotted name, which the current token begins. In code, `types` is false: `<` may be a comparison.
     pub(super) fn chain(&mut self, scope: u32, types: bool) -> Chain {
         let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, generic: false };
+        self.argument = None;
         loop {
             let at = chain.length.min(LONGEST_CHAIN - 1);
             chain.links[at] =
@@ -364,6 +386,7 @@ impl Reader<'_, '_> {
     pub(super) fn type_arguments(&mut self, scope: u32) {
         self.advance();
         self.depth += 1;
+        let mut last = None;
         loop {
             match (self.tokens.token.kind, self.word) {
                 (Kind::Mark(b'>'), _) => {
@@ -372,7 +395,8 @@ impl Reader<'_, '_> {
                 }
                 (Kind::Mark(b'@'), _) => self.annotation(scope),
                 (Kind::Word, word) if !word.reserved() && self.depth < DEEPEST => {
-                    self.type_reference(scope);
+                    let node = self.type_reference(scope);
+                    last = self.argument.take().or(node).or(last);
                 }
                 (Kind::Mark(b',' | b'?' | b'&' | b'[' | b']'), _) => self.advance(),
                 (Kind::Mark(b'<'), _) if self.depth >= DEEPEST => self.advance(),
@@ -382,6 +406,7 @@ impl Reader<'_, '_> {
             }
         }
         self.depth -= 1;
+        self.argument = last;
     }
 }
 
@@ -389,8 +414,10 @@ impl Reader<'_, '_> {
 fn calls((kind, word): (Kind, Word)) -> bool {
     match kind {
         Kind::Word => {
-            matches!(word, Word::Before | Word::Modifier | Word::Super | Word::This | Word::Catch)
-                || !word.reserved()
+            matches!(
+                word,
+                Word::Before | Word::Switch | Word::Modifier | Word::Super | Word::This | Word::Catch
+            ) || !word.reserved()
         }
         Kind::Mark(b']' | b'>') => true,
         _ => false,

@@ -2,9 +2,10 @@
 
 use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
+use crate::values::{Parenthesis, value_of};
 use ferngate_model::{
-    Access, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, Name, Root,
-    ScopeKind, Span,
+    Access, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, NO_TYPE, Name,
+    Root, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -21,7 +22,7 @@ struct Modifiers {
 impl Reader<'_, '_> {
     /// Reads one declaration, or its head up to where code begins.
     pub(super) fn member(&mut self) {
-        self.locals.clear();
+        self.values.forget(self.frame().locals);
         self.parameters.clear();
         let modifiers = self.modifiers();
         let frame = self.frame();
@@ -314,7 +315,7 @@ impl Reader<'_, '_> {
                         owner,
                         name,
                         kind: MemberKind::TypeParameter,
-                        type_name: Name(0),
+                        value_type: NO_TYPE,
                     }),
                     None => self.parameters.push(name),
                 }
@@ -347,17 +348,24 @@ impl Reader<'_, '_> {
                 return self.advance();
             }
         }
-        self.type_reference(frame.scope);
+        let node = self.type_reference(frame.scope);
+        let value_type = self.recorder.value_type(node, self.argument.take());
         if !self.is_name() {
             return;
         }
-        let (name, type_name) = (self.tokens.token.name, Name(0));
+        let name = self.tokens.token.name;
         self.advance();
-        if self.is(b'(') {
+        let kind = match modifiers.is_static {
+            _ if self.is(b'(') => MemberKind::Method,
+            true => MemberKind::Static,
+            false => MemberKind::Value,
+        };
+        if owner != NO_DECLARATION {
+            self.recorder.member(Member { owner, name, kind, value_type });
+        }
+        if kind == MemberKind::Method {
             return self.after_parameters(frame);
         }
-        let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
-        self.recorder.member(Member { owner, name, kind, type_name });
         self.push(FrameKind::Statement, frame.scope, owner);
     }
 
@@ -395,16 +403,16 @@ impl Reader<'_, '_> {
                 self.advance();
                 continue;
             }
-            self.type_reference(scope);
+            let node = self.type_reference(scope);
+            let value_type = self.recorder.value_type(node, self.argument.take());
             while self.is(b'.') || self.is(b'@') {
                 if self.is(b'@') { self.annotation(scope) } else { self.advance() }
             }
             if self.is_name() {
-                self.locals.push(self.tokens.token.name);
+                let name = self.tokens.token.name;
+                self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {
-                    let name = self.tokens.token.name;
-                    let type_name = Name(0);
-                    self.recorder.member(Member { owner, name, kind: MemberKind::Value, type_name });
+                    self.recorder.member(Member { owner, name, kind: MemberKind::Value, value_type });
                 }
             }
             while !matches!(self.tokens.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
@@ -421,7 +429,7 @@ impl Reader<'_, '_> {
 
     /// Reads one constant of an enumeration, or what ends their list.
     pub(super) fn constant(&mut self) {
-        self.locals.clear();
+        self.values.forget(self.frame().locals);
         let frame = self.frame();
         match self.tokens.token.kind {
             Kind::Mark(b'}') => self.close(),
@@ -434,14 +442,14 @@ impl Reader<'_, '_> {
             Kind::Mark(b'@') => self.annotation(frame.scope),
             Kind::Mark(b'(') => {
                 self.push(FrameKind::Arguments, frame.scope, frame.declaration);
-                self.parentheses.push(None);
+                self.values.parentheses.push(Parenthesis::with(None));
                 self.advance();
             }
             Kind::Mark(b'{') => self.anonymous_body(None),
             Kind::Word if self.is_name() => {
                 let name = self.tokens.token.name;
-                let (kind, type_name) = (MemberKind::Static, Name(0));
-                self.recorder.member(Member { owner: frame.declaration, name, kind, type_name });
+                let (kind, value_type) = (MemberKind::Static, NO_TYPE);
+                self.recorder.member(Member { owner: frame.declaration, name, kind, value_type });
                 self.advance();
             }
             _ => self.advance(),

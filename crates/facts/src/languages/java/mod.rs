@@ -6,10 +6,12 @@
 
 mod code;
 mod heads;
+mod values;
 
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
+use crate::values::Values;
 use ferngate_model::{
-    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, Span,
+    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -71,7 +73,7 @@ impl Language for Java {
 enum Word {
     None,
     Package, Import, Class, Interface, Enum, New, Instanceof, Case, Catch, Throws, Extends, Implements, Static,
-    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Other,
+    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Switch, Other,
     // Words that are identifiers elsewhere.
     Record, Permits, Sealed, Var, Module, Open,
 }
@@ -86,7 +88,7 @@ static WORDS: LazyLock<Words<Word>> = LazyLock::new(|| {
         ("private", Private), ("protected", Protected), ("final", Modifier), ("abstract", Modifier),
         ("native", Modifier), ("synchronized", Modifier), ("transient", Modifier), ("volatile", Modifier),
         ("strictfp", Modifier), ("default", Default), ("super", Super), ("this", This), ("if", Before),
-        ("while", Before), ("for", Before), ("switch", Before), ("try", Before), ("assert", Other),
+        ("while", Before), ("for", Before), ("switch", Switch), ("try", Before), ("assert", Other),
         ("break", Other), ("continue", Other), ("do", Other), ("else", Other), ("finally", Other),
         ("return", Other), ("throw", Other), ("goto", Other), ("const", Other), ("true", Other),
         ("false", Other), ("null", Other), ("boolean", Primitive), ("byte", Primitive), ("char", Primitive),
@@ -131,6 +133,8 @@ struct Frame {
     depth: u32,
     /// Open parentheses when it began.
     parentheses: usize,
+    /// Locals in sight when it began.
+    locals: usize,
 }
 
 const NO_DECLARATION: u32 = u32::MAX;
@@ -159,11 +163,13 @@ struct Reader<'t, 'r> {
     words: &'static Words<Word>,
     text: &'t [u8],
     frames: Vec<Frame>,
-    /// For each open parenthesis, the base of the class whose arguments it holds, if a body may follow.
-    parentheses: Vec<Option<u32>>,
     recorder: &'r mut Recorder,
-    /// Names of locals and parameters of the member being read.
-    locals: Vec<Name>,
+    /// Locals, and what expressions give.
+    values: Values,
+    /// The last type argument of the type just read.
+    argument: Option<u32>,
+    /// The values of the `switch`es around, with how deep in frames and braces each stands.
+    switches: Vec<(usize, u32, UseParent)>,
     /// Type parameters of the method being read.
     parameters: Vec<Name>,
     /// The token before the current one, and the one before that.
@@ -181,9 +187,10 @@ impl<'t, 'r> Reader<'t, 'r> {
             words: &WORDS,
             text,
             frames: Vec::new(),
-            parentheses: Vec::new(),
             recorder,
-            locals: Vec::new(),
+            values: Values::new(),
+            argument: None,
+            switches: Vec::new(),
             parameters: Vec::new(),
             before: [(Kind::End, Word::None); 2],
             depth: 0,
@@ -221,8 +228,8 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32) {
-        let parentheses = self.parentheses.len();
-        self.frames.push(Frame { kind, scope, declaration, depth: 0, parentheses });
+        let (parentheses, locals) = (self.values.parentheses.len(), self.values.locals());
+        self.frames.push(Frame { kind, scope, declaration, depth: 0, parentheses, locals });
     }
 
     /// Leaves the innermost frame, with the parentheses that it left open.
@@ -230,7 +237,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         if self.frames.len() > 1
             && let Some(frame) = self.frames.pop()
         {
-            self.parentheses.truncate(frame.parentheses);
+            self.values.parentheses.truncate(frame.parentheses);
         }
     }
 

@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind, Name, Root};
+use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root};
 
 impl Reader<'_, '_> {
     /// Reads one token with what belongs to it. Always goes on.
@@ -155,7 +155,7 @@ impl Reader<'_, '_> {
     fn constant(&mut self) {
         let owner = self.frame().declaration;
         let (name, kind) = (self.tokens.token.name, MemberKind::Static);
-        self.recorder.member(Member { owner, name, kind, type_name: Name(0) });
+        self.recorder.member(Member { owner, name, kind, value_type: NO_TYPE });
         self.advance();
     }
 

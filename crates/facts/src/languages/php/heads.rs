@@ -4,7 +4,7 @@ use super::lexer::Kind;
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use ferngate_model::{
     CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member, MemberKind,
-    NAMESPACE, Name, ScopeKind, Span,
+    NAMESPACE, NO_TYPE, Name, ScopeKind, Span,
 };
 
 impl Reader<'_, '_> {
@@ -291,7 +291,7 @@ impl Reader<'_, '_> {
         }
         if self.is_word() {
             let (name, kind) = (self.token.name, MemberKind::Static);
-            self.recorder.member(Member { owner: frame.declaration, name, kind, type_name: Name(0) });
+            self.recorder.member(Member { owner: frame.declaration, name, kind, value_type: NO_TYPE });
             self.advance();
         }
         self.push(FrameKind::Statement, frame.scope, frame.declaration);

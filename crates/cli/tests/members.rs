@@ -1,0 +1,157 @@
+//! Members used of values whose types are not spelled: the tie runs to the file that declares the member, and only
+//! where the types on the way are spelled somewhere.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test may fail loudly")]
+
+mod common;
+
+use common::Project;
+
+/// The files that `user` depends on, among `files`.
+fn used_by(user: &str, files: &[(&str, &str)]) -> Vec<String> {
+    let answer = Project::new(files).run(&["export", "--level", "file"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    let rows = answer.out.lines().skip(1).filter_map(|line| line.strip_prefix(user)?.strip_prefix(','));
+    rows.map(|row| row.split(',').next().unwrap_or_default().to_owned()).collect()
+}
+
+/// A class `User` in Java, beside what the tests use.
+fn java(body: &str) -> Vec<String> {
+    let user = format!("package moss; import java.util.*; class User extends Bed {{ {body} }}");
+    let used = used_by(
+        "User.java",
+        &[
+            ("User.java", &user),
+            (
+                "Bed.java",
+                "package moss; class Bed extends Plot { Label label; Label label() { return label; } }",
+            ),
+            ("Plot.java", "package moss; class Plot implements Measured { int width; void dig() {} }"),
+            (
+                "Measured.java",
+                "package moss; interface Measured { default int area() { return 1; } default void dig() {} }",
+            ),
+            (
+                "Label.java",
+                "package moss; class Label { Ink ink; Ink ink() { return ink; } List<Ink> inks() { return null; } Mood mood; }",
+            ),
+            (
+                "Ink.java",
+                "package moss; class Ink { String colour; String colour() { return colour; } Ink[] mixed; }",
+            ),
+            ("Mood.java", "package moss; enum Mood { WET, DRY; void say() {} }"),
+            ("Box.java", "package moss; class Box<T> { T first() { return null; } }"),
+        ],
+    );
+    used.into_iter().filter(|file| file != "Bed.java").map(|file| file.replace(".java", "")).collect()
+}
+
+#[test]
+fn java_chains_lead_through_declared_types() {
+    assert_eq!(java("void f(Bed bed) { bed.label().ink().colour(); }"), ["Ink", "Label"]);
+    assert_eq!(java("void f() { label.ink.mixed[0].colour = null; }"), ["Ink", "Label"]);
+    assert_eq!(java("void f(Bed bed) { ((Label) bed.thing()).ink(); }"), ["Label"]);
+    assert_eq!(java("void f() { new Bed().label().mood.say(); }"), ["Label", "Mood"]);
+    assert_eq!(java("Runnable r = super.label()::ink;"), ["Label"]);
+    // Of a value that nothing is known of, nothing is said.
+    assert!(java("void f() { unknown().colour(); other.colour(); \"x\".colour(); }").is_empty());
+    assert!(java("void f(Bed bed) { bed.label(); String colour; colour.ink(); }").is_empty());
+}
+
+#[test]
+fn java_members_are_inherited_classes_first() {
+    assert_eq!(java("void f() { width = 2; }"), ["Plot"]);
+    assert_eq!(java("void f() { dig(); }"), ["Plot"]);
+    assert_eq!(java("void f() { this.area(); }"), ["Measured"]);
+    assert_eq!(java("void dig() { super.dig(); }"), ["Plot"]);
+    // An own member hides the inherited one, a local hides a field.
+    assert!(java("int width; void f() { width = 2; this.width = 3; }").is_empty());
+    assert!(java("void f(int width) { width = 2; }").is_empty());
+}
+
+#[test]
+fn java_locals_take_the_type_of_their_first_value() {
+    assert_eq!(java("void f() { var own = label(); own.ink(); }"), ["Label"]);
+    assert_eq!(java("void f() { for (var ink : label().inks()) ink.colour(); }"), ["Ink", "Label"]);
+    assert_eq!(java("void f() { label().inks().get(0).colour(); }"), ["Ink", "Label"]);
+    assert_eq!(java("void f() { label().inks().forEach(ink -> ink.colour()); }"), ["Ink", "Label"]);
+    assert_eq!(java("void f(Box<Label> box) { box.first().ink(); }"), ["Box", "Label"]);
+    assert_eq!(
+        java("void f() { switch (label.mood) { case WET, DRY -> dig(); } }"),
+        ["Label", "Mood", "Plot"]
+    );
+    // What is seen around an anonymous class is seen behind it too.
+    assert_eq!(
+        java("void f(Bed bed) { new Runnable() { public void run() { int bed; } }; bed.label().ink(); }"),
+        ["Label"]
+    );
+}
+
+/// A class `User` in C#, beside what the tests use.
+fn csharp(body: &str) -> Vec<String> {
+    let user = format!(
+        "using System.Collections.Generic; using System.Linq; using System.Threading.Tasks;\n\
+         namespace Moss {{ class User : Bed {{ {body} }} }}"
+    );
+    let used = used_by(
+        "User.cs",
+        &[
+            ("User.cs", &user),
+            (
+                "Bed.cs",
+                "namespace Moss { class Bed : Plot { public Label Label { get; set; } public List<Label> Labels; public Task<Label> Find(int id) { return null; } public Dictionary<int, Label> ById; } }",
+            ),
+            (
+                "Plot.cs",
+                "namespace Moss { abstract class Plot { public int Width; protected virtual void Dig() {} } }",
+            ),
+            ("Label.cs", "namespace Moss { class Label { public Ink Ink; public Ink Fresh() => Ink; } }"),
+            ("Ink.cs", "namespace Moss { class Ink { public string Colour; } }"),
+        ],
+    );
+    used.into_iter().filter(|file| file != "Bed.cs").map(|file| file.replace(".cs", "")).collect()
+}
+
+#[test]
+fn csharp_chains_lead_through_declared_types() {
+    assert_eq!(csharp("void F(Bed bed) { bed.Label.Ink.Colour = null; }"), ["Ink", "Label"]);
+    assert_eq!(csharp("void F(Bed bed) { bed?.Label?.Fresh()!.Colour.Trim(); }"), ["Ink", "Label"]);
+    assert_eq!(csharp("void F(object bed) { (bed as Bed).Label.Fresh(); }"), ["Label"]);
+    assert_eq!(csharp("void F(object any) { if (any is Bed bed) bed.Label.Fresh(); }"), ["Label"]);
+    assert_eq!(csharp("string F() => $\"{Label.Fresh()}\";"), ["Label"]);
+    assert!(csharp("void F(dynamic any) { any.Colour = Make().Ink; }").is_empty());
+}
+
+#[test]
+fn csharp_members_are_inherited() {
+    assert_eq!(csharp("int F() { return Width; }"), ["Plot"]);
+    assert_eq!(csharp("protected override void Dig() { base.Dig(); }"), ["Plot"]);
+    assert_eq!(csharp("void F() { this.Dig(); }"), ["Plot"]);
+    assert!(csharp("new int Width; int F() { return Width; }").is_empty());
+}
+
+#[test]
+fn csharp_locals_take_the_type_of_their_first_value() {
+    assert_eq!(csharp("void F() { var own = Label; own.Fresh(); }"), ["Label"]);
+    assert_eq!(csharp("void F() { foreach (var own in Labels) own.Fresh(); }"), ["Label"]);
+    assert_eq!(csharp("void F() { Labels[0].Fresh(); ById[1].Ink.Colour = null; }"), ["Ink", "Label"]);
+    assert_eq!(csharp("void F() { Labels.Where(own => own.Fresh() != null); }"), ["Label"]);
+    assert_eq!(csharp("async Task F() { var own = await Find(1); own.Fresh(); }"), ["Label"]);
+    assert_eq!(csharp("async Task F() { (await Find(1)).Fresh(); }"), ["Label"]);
+}
+
+#[test]
+fn why_names_the_member() {
+    let project = Project::new(&[
+        ("ferngate.toml", "[modules]\nbeds = \"beds\"\nlabels = \"labels\"\n"),
+        ("labels/Label.java", "package labels; public class Label { public Ink ink; }"),
+        ("labels/Ink.java", "package labels; public class Ink { public String colour; }"),
+        (
+            "beds/Bed.java",
+            "package beds; class Bed { labels.Label label; void f() { label.ink.colour.trim(); } }",
+        ),
+    ]);
+    let answer = project.run(&["why", "beds", "labels"]);
+    assert!(answer.out.contains("labels.Ink.colour"), "{}", answer.all());
+    assert!(answer.out.contains("beds/Bed.java:1:68"), "{}", answer.all());
+}

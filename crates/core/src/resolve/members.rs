@@ -1,0 +1,270 @@
+//! Members used of values: `sensor.reading().unit()` depends on what declares `unit`, though no type of it is spelled.
+//!
+//! The types of values are followed as far as code spells them: declared types of fields, locals, parameters and
+//! results, type arguments where a type of another project holds values of ours. Nothing is inferred beyond that; a
+//! value of unknown type leads nowhere.
+
+use super::references::{Reference, Resolved, State};
+use super::{EntityId, FileReferences, World};
+use ferngate_model::{Context, DeclarationKind, FileFacts, MemberKind, NO_TYPE, Name, Root, Use};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+/// What a type of values means: the type, and its last type argument, where these are declared in the project.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(super) struct ValueMeaning {
+    outer: Option<EntityId>,
+    argument: Option<EntityId>,
+}
+
+/// Where a member is declared, and of what type it is.
+#[derive(Clone, Copy, Debug)]
+pub struct DeclaredMember {
+    /// The declaring file.
+    file: u32,
+    /// Index among the types of values of that file, or [`NO_TYPE`].
+    value_type: u32,
+    /// It belongs to the type and not to its instances.
+    is_constant: bool,
+}
+
+/// The members of all types; methods, told by `true`, apart from values of the same name.
+pub type Members = FxHashMap<(EntityId, Name, bool), DeclaredMember>;
+
+/// Enters the members that `facts` declares, of which `declared` are the types.
+pub(super) fn enter(members: &mut Members, file: usize, facts: &FileFacts, declared: &[EntityId]) {
+    for member in &facts.members {
+        if member.kind == MemberKind::TypeParameter {
+            continue;
+        }
+        let Some(owner) = declared.get(member.owner as usize) else { continue };
+        let found = DeclaredMember {
+            file: file as u32,
+            value_type: member.value_type,
+            is_constant: member.kind == MemberKind::Static,
+        };
+        // Of overloads the first that says what it gives.
+        let is_method = matches!(member.kind, MemberKind::Method | MemberKind::Extension);
+        let entry = members.entry((*owner, member.name, is_method)).or_insert(found);
+        if entry.value_type == NO_TYPE {
+            *entry = found;
+        }
+    }
+}
+
+/// What each type of values in `facts` means, where `states` says what its uses mean.
+pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning> {
+    let entity = |node: u32| match states.get(node as usize) {
+        Some(State::Entity(entity)) => Some(*entity),
+        _ => None,
+    };
+    let meaning = |of: &ferngate_model::ValueType| ValueMeaning {
+        outer: entity(of.outer),
+        argument: entity(of.argument),
+    };
+    facts.value_types.iter().map(meaning).collect()
+}
+
+/// What is known of a value.
+#[derive(Clone, Copy, PartialEq)]
+enum Value {
+    Unknown,
+    /// Of this type, or a collection of them.
+    Of(EntityId, Option<EntityId>),
+    /// Of a type outside of the project that holds values of this one.
+    Holder(EntityId),
+    /// What a member of such a type gives: perhaps one of the values.
+    Held(EntityId),
+    /// Seen as what this type derives from.
+    Super(EntityId),
+}
+
+impl From<ValueMeaning> for Value {
+    fn from(meaning: ValueMeaning) -> Self {
+        match (meaning.outer, meaning.argument) {
+            (Some(outer), argument) => Value::Of(outer, argument),
+            (None, Some(argument)) => Value::Holder(argument),
+            (None, None) => Value::Unknown,
+        }
+    }
+}
+
+/// Adds the members that `file` uses of values.
+pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
+    let Resolved { mut found, states, value_types } = resolved;
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return found };
+    let mut follower = Follower { world, file, facts, around: None, found: Vec::new() };
+    let mut values: Vec<Value> = Vec::with_capacity(facts.uses.len());
+    for (at, used) in facts.uses.iter().enumerate() {
+        let value = if matches!(used.context, Context::Value) {
+            follower.value(at as u32, used, &states, &values, &value_types)
+        } else {
+            Value::Unknown
+        };
+        values.push(value);
+    }
+    // What the file spells needs no member to be known.
+    let spelled: FxHashSet<EntityId> = found.references.iter().map(|reference| reference.entity).collect();
+    found.members = follower.found;
+    found.members.retain(|reference| !spelled.contains(&reference.entity));
+    found
+}
+
+struct Follower<'w> {
+    world: &'w World<'w>,
+    file: usize,
+    facts: &'w FileFacts,
+    /// The types around the scope that was looked at last, from the inside out.
+    around: Option<(u32, Vec<EntityId>)>,
+    found: Vec<Reference>,
+}
+
+impl Follower<'_> {
+    fn value(
+        &mut self,
+        at: u32,
+        used: &Use,
+        states: &[State],
+        values: &[Value],
+        value_types: &[ValueMeaning],
+    ) -> Value {
+        match used.parent.get() {
+            Ok(Root::Member | Root::Global) => Value::Unknown,
+            Ok(Root::Value(value_type)) => {
+                let of = value_types.get(value_type as usize).copied().unwrap_or_default();
+                self.member(at, used, of.into())
+            }
+            Ok(Root::This(scope)) => self.inherited(at, used, scope),
+            Ok(Root::Scope(scope)) => match states[at as usize] {
+                State::Unknown | State::Member => self.inherited(at, used, scope),
+                _ => Value::Unknown,
+            },
+            Err(parent) => match (states[parent as usize], states[at as usize]) {
+                (State::Entity(entity), State::Member) => self.member(at, used, Value::Of(entity, None)),
+                (State::ValueOr(entity), State::Member) => self.member(at, used, Value::Of(entity, None)),
+                (State::Unknown | State::Member, _) => self.member(at, used, values[parent as usize]),
+                _ => Value::Unknown,
+            },
+        }
+    }
+
+    /// A member of the types around `scope`.
+    fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
+        let own = matches!(used.name, Name::SUPER | Name::THIS);
+        if !own && !self.world.table.member_names.contains(&used.name) {
+            return Value::Unknown;
+        }
+        if self.around.as_ref().is_none_or(|(known, _)| *known != scope) {
+            self.around = Some((scope, self.types_around(scope)));
+        }
+        let around = self.around.as_ref().map_or(&[][..], |(_, around)| around);
+        if own {
+            return match around.first() {
+                Some(type_around) if used.name == Name::SUPER => Value::Super(*type_around),
+                Some(type_around) => Value::Of(*type_around, None),
+                None => Value::Unknown,
+            };
+        }
+        let world = self.world;
+        let found = around.iter().find_map(|entity| world.member_of(*entity, used, false));
+        self.declared(at, used, found, None)
+    }
+
+    fn types_around(&self, scope: u32) -> Vec<EntityId> {
+        let mut types = Vec::new();
+        let mut at = scope;
+        while let Some(found) = self.facts.scopes.get(at as usize) {
+            if let Some(declaration) = self.facts.type_of(at) {
+                types.push(self.world.table.declared[self.file][declaration as usize]);
+            }
+            if found.parent == at {
+                break;
+            }
+            at = found.parent;
+        }
+        types
+    }
+
+    /// A member of `value`.
+    fn member(&mut self, at: u32, used: &Use, value: Value) -> Value {
+        match (used.name, value) {
+            (_, Value::Unknown) => Value::Unknown,
+            (Name::ELEMENT, Value::Holder(held) | Value::Held(held)) => Value::Of(held, None),
+            (Name::ELEMENT, Value::Of(entity, argument)) => {
+                argument.map_or(Value::Of(entity, None), Value::Held)
+            }
+            (Name::PARAMETER, Value::Held(held)) => Value::Held(held),
+            (Name::PARAMETER | Name::ELEMENT, _) => Value::Unknown,
+            (_, Value::Holder(held)) => Value::Held(held),
+            (_, Value::Held(held)) => match self.world.member_of(held, used, false) {
+                None => value,
+                found => self.declared(at, used, found, None),
+            },
+            (_, Value::Of(entity, argument)) => {
+                let found = self.world.member_of(entity, used, false);
+                self.declared(at, used, found, argument)
+            }
+            (_, Value::Super(entity)) => {
+                let found = self.world.member_of(entity, used, true);
+                self.declared(at, used, found, None)
+            }
+        }
+    }
+
+    /// Notes the use of a member and gives its value; `argument` is what the type holds that it is a member of.
+    fn declared(
+        &mut self,
+        at: u32,
+        used: &Use,
+        found: Option<(EntityId, DeclaredMember)>,
+        argument: Option<EntityId>,
+    ) -> Value {
+        let Some((owner, member)) = found else { return Value::Unknown };
+        if member.file != self.file as u32 {
+            self.found.push(Reference { used: at, entity: owner, count: used.count, extension: false });
+        }
+        let types = &self.world.value_types[member.file as usize];
+        let value = types.get(member.value_type as usize).copied().unwrap_or_default().into();
+        match value {
+            Value::Unknown if member.value_type == NO_TYPE && member.is_constant => {
+                let is_enumeration = self.world.table.entities[owner.index()].kind == DeclarationKind::Enum;
+                if is_enumeration { Value::Of(owner, None) } else { Value::Unknown }
+            }
+            // What is declared as a type parameter is what the type was given.
+            Value::Unknown => argument.map_or(Value::Unknown, Value::Held),
+            value => value,
+        }
+    }
+}
+
+impl World<'_> {
+    /// The member that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
+    /// with `above`, in the latter only.
+    fn member_of(&self, entity: EntityId, used: &Use, above: bool) -> Option<(EntityId, DeclaredMember)> {
+        if !self.table.member_names.contains(&used.name) {
+            return None;
+        }
+        let find = |method: bool| self.nearest_member(entity, used.name, method, above);
+        find(used.called).or_else(|| find(!used.called))
+    }
+
+    fn nearest_member(
+        &self,
+        entity: EntityId,
+        name: Name,
+        method: bool,
+        above: bool,
+    ) -> Option<(EntityId, DeclaredMember)> {
+        let member = |of: EntityId| Some((of, *self.table.members.get(&(of, name, method))?));
+        if !above && let Some(own) = member(entity) {
+            return Some(own);
+        }
+        if self.bases.get(entity.index()).is_none_or(Vec::is_empty) {
+            return None;
+        }
+        let is_interface = |of: EntityId| self.table.entities[of.index()].kind == DeclarationKind::Interface;
+        let bases = self.with_bases(entity);
+        let (interfaces, classes): (Vec<_>, Vec<_>) =
+            bases[1..].iter().partition(|base| is_interface(**base));
+        classes.into_iter().chain(interfaces).find_map(member)
+    }
+}

@@ -1,0 +1,122 @@
+//! Values: of what type each is as far as that is spelled, and which of its members are used.
+
+use super::{Chain, Reader, Word};
+use crate::lexis::Kind;
+use crate::values::{UNKNOWN, step, value_of};
+use ferngate_model::{Context, Name, Root, UseParent};
+
+impl Reader<'_, '_> {
+    /// A value of the type just read, of which `node` is the last name.
+    pub(super) fn value_of_type(&mut self, node: Option<u32>) -> UseParent {
+        let argument = self.argument.take();
+        value_of(self.recorder.value_type(node, argument))
+    }
+
+    /// Records a name in code with the members behind it.
+    pub(super) fn value_chain(&mut self, chain: &Chain, scope: u32) {
+        let links = chain.links();
+        let Some(first) = links.first() else { return };
+        let called = self.is(b'(');
+        let node = match self.values.of_local(first.name) {
+            Some(value) if links.len() > 1 || !called => {
+                self.values.value = value;
+                if value == UNKNOWN || links.len() == 1 {
+                    return;
+                }
+                self.recorder.chain_below(value, &links[1..], Context::Value, called)
+            }
+            _ => {
+                let qualifies = links.len() > 1 || self.is(b'.');
+                if qualifies && (chain.generic || self.names_type(chain)) || self.is_method_of_type(chain) {
+                    self.recorder.chain(Root::Scope(scope), links, Context::Value, called)
+                } else if qualifies || called || self.is(b'[') || self.values.decides() || self.inherits() {
+                    self.recorder.chain(Root::This(scope), links, Context::Value, called)
+                } else {
+                    None
+                }
+            }
+        };
+        self.values.value = node.map_or(UNKNOWN, UseParent::node);
+    }
+
+    /// Whether `::` follows on what may be a type; a name in lower case is a local or field.
+    fn is_method_of_type(&self, chain: &Chain) -> bool {
+        self.is(b':') && self.tokens.cursor.peek(0) == b':' && (chain.generic || self.names_type(chain))
+    }
+
+    /// Whether some type of the file derives from another, so that a bare name may be inherited.
+    fn inherits(&mut self) -> bool {
+        !self.recorder.facts().bases.is_empty()
+    }
+
+    /// Reads what follows a dot that does not belong to a chain.
+    pub(super) fn after_dot(&mut self) {
+        let parent = self.value_before_dot(self.before[0]);
+        self.advance();
+        if self.is(b'<') {
+            let scope = self.scope();
+            self.type_arguments(scope);
+        }
+        // `outer.new Inner()` is read as if it were `new Inner()`
+        if self.tokens.token.is_word() && self.word != Word::New {
+            self.member_of(parent);
+        }
+    }
+
+    /// The value that ends with the token `last`, which stands before a dot or `::`.
+    pub(super) fn value_before_dot(&mut self, last: (Kind, Word)) -> UseParent {
+        let scope = self.scope();
+        match last {
+            (Kind::Mark(b')' | b']' | b'>'), _) => self.values.value,
+            (Kind::Word, Word::This) => UseParent::root(Root::This(scope)),
+            (Kind::Word, Word::Super) => step(
+                self.recorder,
+                UseParent::root(Root::This(scope)),
+                Name::SUPER,
+                self.tokens.token.start(),
+            ),
+            (Kind::Word, word) if !word.reserved() => self.values.value,
+            _ => UNKNOWN,
+        }
+    }
+
+    /// Reads names behind a dot on `parent`.
+    pub(super) fn member_of(&mut self, parent: UseParent) {
+        if self.word.reserved() {
+            self.values.value = UNKNOWN;
+            return self.advance();
+        }
+        let scope = self.scope();
+        let chain = self.chain(scope, false);
+        let called = self.is(b'(');
+        if parent == UNKNOWN {
+            self.values.value = UNKNOWN;
+        } else {
+            self.values.member(self.recorder, parent, chain.links(), called);
+        }
+    }
+
+    /// Reads `(`; what stands before it tells whether it calls or groups.
+    pub(super) fn open_parenthesis(&mut self) {
+        let calls = match self.before[0] {
+            (Kind::Word, word) => !word.reserved(),
+            (Kind::Mark(b'>'), _) => true,
+            _ => false,
+        };
+        self.values.open(calls).switches = self.before[0].1 == Word::Switch;
+        self.advance();
+    }
+
+    /// `case OPEN:` names a constant of what the innermost `switch` around tells apart.
+    pub(super) fn constant_of_switch(&mut self, chain: &Chain) {
+        let here = (self.frames.len(), self.frame().depth);
+        while self.switches.last().is_some_and(|(frames, depth, _)| (*frames, *depth) >= here) {
+            self.switches.pop();
+        }
+        if let Some((_, _, value)) = self.switches.last()
+            && *value != UNKNOWN
+        {
+            self.recorder.chain_below(*value, chain.links(), Context::Value, false);
+        }
+    }
+}

@@ -1,0 +1,187 @@
+//! Values while code is read: of what type each is as far as that is spelled, so that the members used of it can be
+//! noted. Shared by the readers of languages whose names live in namespaces.
+
+use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, UseParent};
+
+/// A value of which nothing is known.
+pub const UNKNOWN: UseParent = UseParent::MEMBER_OF_ANY;
+
+/// A local or parameter, with the type of its value.
+#[derive(Clone, Copy, Debug)]
+struct Local {
+    name: Name,
+    value: UseParent,
+}
+
+/// An open parenthesis or bracket.
+#[derive(Clone, Copy, Debug)]
+pub struct Parenthesis {
+    /// The base of the class whose arguments it holds, if a body may follow.
+    pub base: Option<u32>,
+    /// What the expression gives when it is closed; `None` where it only groups.
+    pub result: Option<UseParent>,
+    /// What a cast inside makes of it.
+    cast: Option<UseParent>,
+    /// It holds what a `switch` tells apart.
+    pub switches: bool,
+}
+
+impl Parenthesis {
+    /// One that gives `result`, or that groups.
+    pub fn with(result: Option<UseParent>) -> Self {
+        Self { base: None, result, cast: None, switches: false }
+    }
+}
+
+/// A local without a spelled type, whose first value is being read.
+#[derive(Clone, Copy, Debug)]
+struct Untyped {
+    local: usize,
+    /// Open parentheses around it.
+    depth: usize,
+    /// It takes the elements of that value one after another.
+    is_loop: bool,
+}
+
+/// What is known of the values in sight.
+#[derive(Debug)]
+pub struct Values {
+    /// What the expression just read gives.
+    pub value: UseParent,
+    /// Open parentheses and brackets.
+    pub parentheses: Vec<Parenthesis>,
+    locals: Vec<Local>,
+    untyped: Option<Untyped>,
+    /// Where `await` stands: the open parentheses around it.
+    awaits: Option<usize>,
+}
+
+impl Values {
+    /// Of a file's start.
+    pub fn new() -> Self {
+        Self { value: UNKNOWN, parentheses: Vec::new(), locals: Vec::new(), untyped: None, awaits: None }
+    }
+
+    /// How many locals are in sight.
+    pub fn locals(&self) -> usize {
+        self.locals.len()
+    }
+
+    /// Forgets all but the first `count` locals.
+    pub fn forget(&mut self, count: usize) {
+        self.locals.truncate(count);
+        (self.untyped, self.awaits) = (None, None);
+    }
+
+    /// Notes a local or parameter.
+    pub fn local(&mut self, name: Name, value: UseParent) {
+        self.locals.push(Local { name, value });
+    }
+
+    /// Notes a local whose type is that of the value that follows, or of its elements.
+    pub fn untyped(&mut self, name: Name, is_loop: bool) {
+        let (local, depth) = (self.locals.len(), self.parentheses.len());
+        self.untyped = Some(Untyped { local, depth, is_loop });
+        self.local(name, UNKNOWN);
+    }
+
+    /// Whether the value of a local is being read whose type it decides.
+    pub fn decides(&self) -> bool {
+        self.untyped.is_some()
+    }
+
+    /// The value of the local `name`, if there is one.
+    #[inline]
+    pub fn of_local(&self, name: Name) -> Option<UseParent> {
+        self.locals.iter().rev().find(|local| local.name == name).map(|local| local.value)
+    }
+
+    /// Opens a parenthesis; `calls` tells whether it holds the arguments of what was just read, or groups.
+    pub fn open(&mut self, calls: bool) -> &mut Parenthesis {
+        self.parentheses.push(Parenthesis::with(calls.then_some(self.value)));
+        self.value = UNKNOWN;
+        let last = self.parentheses.len() - 1;
+        &mut self.parentheses[last]
+    }
+
+    /// Opens a bracket behind a value.
+    pub fn open_bracket(&mut self) {
+        self.parentheses.push(Parenthesis::with(Some(self.value)));
+        self.value = UNKNOWN;
+    }
+
+    /// Closes the innermost parenthesis or bracket, of more than `base`; the value is then what it gives.
+    pub fn close(&mut self, base: usize, recorder: &mut Recorder, at: usize) -> Option<Parenthesis> {
+        self.first_value_ends(recorder, at);
+        if self.parentheses.len() <= base {
+            return None;
+        }
+        let closed = self.parentheses.pop()?;
+        self.value = closed.result.or(closed.cast).unwrap_or(self.value);
+        Some(closed)
+    }
+
+    /// Notes that the parenthesis around the innermost one holds a cast.
+    pub fn cast(&mut self, value: UseParent) {
+        let around = self.parentheses.len().checked_sub(2);
+        if let Some(parenthesis) = around.and_then(|at| self.parentheses.get_mut(at)) {
+            parenthesis.cast.get_or_insert(value);
+        }
+    }
+
+    /// Notes that the value that follows is waited for.
+    pub fn awaits(&mut self) {
+        self.awaits = Some(self.parentheses.len());
+    }
+
+    /// At the end of an expression: the local that it is the first value of is of its type.
+    pub fn first_value_ends(&mut self, recorder: &mut Recorder, at: usize) {
+        let depth = self.parentheses.len();
+        if let Some(of) = self.awaits
+            && of >= depth
+        {
+            self.awaits = None;
+            self.value = step(recorder, self.value, Name::ELEMENT, at);
+        }
+        if let Some(untyped) = self.untyped
+            && untyped.depth >= depth
+        {
+            self.untyped = None;
+            let value =
+                if untyped.is_loop { step(recorder, self.value, Name::ELEMENT, at) } else { self.value };
+            if let Some(local) = self.locals.get_mut(untyped.local) {
+                local.value = value;
+            }
+        }
+    }
+
+    /// Notes the one parameter of a function that is an argument: what the call around makes of the value that it is
+    /// called on.
+    pub fn parameter(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
+        let call = self.parentheses.last().and_then(|parenthesis| parenthesis.result).unwrap_or(UNKNOWN);
+        let value = step(recorder, call, Name::PARAMETER, at);
+        self.local(name, value);
+    }
+
+    /// Records names behind a dot on `parent`; the value is then the last of them.
+    pub fn member(&mut self, recorder: &mut Recorder, parent: UseParent, links: &[ChainLink], called: bool) {
+        self.value = match recorder.chain_below(parent, links, Context::Value, called) {
+            Some(node) if parent != UNKNOWN => UseParent::node(node),
+            _ => UNKNOWN,
+        };
+    }
+}
+
+/// A value of the type with this index among the file's types of values.
+pub fn value_of(value_type: u32) -> UseParent {
+    if value_type == NO_TYPE { UNKNOWN } else { UseParent::root(Root::Value(value_type)) }
+}
+
+/// Records a step from a value to another that no letter spells.
+pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> UseParent {
+    if from == UNKNOWN {
+        return UNKNOWN;
+    }
+    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
+    UseParent::node(recorder.used(from, link, Context::Value, false))
+}
