@@ -67,6 +67,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else {
         return Resolved { found: FileReferences::default(), states: Vec::new(), value_types: Vec::new() };
     };
+    let parameters = facts.members.iter().filter(|member| member.kind == MemberKind::TypeParameter);
     let mut resolver = Resolver {
         world,
         file,
@@ -77,6 +78,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
         found: FileReferences::default(),
         calls: Vec::new(),
         aliases: view::aliases_in_sight(world, file),
+        parameters: parameters.map(|member| (member.owner, member.name)).collect(),
     };
     for (at, used) in facts.uses.iter().enumerate() {
         resolver.resolve(at as u32, used);
@@ -161,6 +163,8 @@ struct Resolver<'w, 'v> {
     calls: Vec<u32>,
     /// Names that are aliases somewhere in sight.
     aliases: Vec<Name>,
+    /// Type parameters with the declarations that have them.
+    parameters: Vec<(u32, Name)>,
 }
 
 impl Resolver<'_, '_> {
@@ -269,14 +273,13 @@ impl Resolver<'_, '_> {
     }
 
     fn is_type_parameter(&self, scope: u32, name: Name) -> bool {
+        if self.parameters.iter().all(|(_, parameter)| *parameter != name) {
+            return false;
+        }
         let mut at = scope;
         while let Some(found) = self.facts.scopes.get(at as usize) {
             if let Some(declaration) = self.facts.type_of(at)
-                && self.facts.members.iter().any(|member| {
-                    member.kind == MemberKind::TypeParameter
-                        && member.owner == declaration
-                        && member.name == name
-                })
+                && self.parameters.contains(&(declaration, name))
             {
                 return true;
             }
