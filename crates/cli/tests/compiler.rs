@@ -251,3 +251,58 @@ moves! {
         assert!(project.read("ferngate.toml").contains("src/Mossgrove/Houses/Glass"));
     };
 }
+
+#[test]
+#[cfg_attr(not(has_mcs), ignore = "the C# compiler mcs is not installed")]
+fn what_becomes_public_takes_along_what_it_shows() {
+    let settings = |name: &str, uses: &str| {
+        format!(
+            "<Project Sdk=\"Microsoft.NET.Sdk\">\n  <PropertyGroup>\n    <AssemblyName>{name}</AssemblyName>\n  </PropertyGroup>\n{uses}</Project>\n"
+        )
+    };
+    let uses = "  <ItemGroup>\n    <ProjectReference Include=\"..\\Core\\Core.csproj\" />\n  </ItemGroup>\n";
+    let project = Project::new(&[
+        ("Core/Core.csproj", &settings("Core", "")),
+        ("App/App.csproj", &settings("App", uses)),
+        ("App/Start.cs", "namespace App { public class Start { public Core.Bed Bed; } }\n"),
+        (
+            "Core/Bed.cs",
+            "namespace Core {\n  public class Bed {\n    internal Bed(int width) { Width = width; }\n    protected internal int Width { get; set; }\n    \
+             internal Label Label(Ink ink) { return new Label(); }\n    internal static int Count;\n    internal int Left;\n  }\n}\n",
+        ),
+        (
+            "Core/Label.cs",
+            "namespace Core {\n  class Label : Paper {\n    public Ink[] Inks(System.Collections.Generic.List<Stamp> stamps) { return null; }\n    Secret secret;\n  }\n}\n",
+        ),
+        (
+            "Core/Ink.cs",
+            "namespace Core {\n  class Ink { internal int Depth; }\n  class Stamp { }\n  class Paper { }\n  class Secret { }\n}\n",
+        ),
+        (
+            "Core/Maker.cs",
+            "namespace Core {\n  public class Maker {\n    public void Make() {\n      var bed = new Bed(1) { Width = Bed.Count };\n      \
+             var label = bed.Label(null);\n      foreach (var ink in label.Inks(null)) ink.Depth = 2;\n    }\n  }\n}\n",
+        ),
+    ]);
+    build(project.root()).unwrap();
+    let before = project.snapshot();
+    let answer = project.run(&["move", "Core/Maker.cs", "App/"]);
+    assert_eq!(answer.status, 1, "{}", answer.all());
+    assert!(
+        answer.out.contains("9 internal names would be used across a project border"),
+        "{}",
+        answer.all()
+    );
+    let answer = project.run(&["move", "--apply", "--widen", "Core/Maker.cs", "App/"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    if let Err(error) = build(project.root()) {
+        panic!("{error}\n{}", answer.all());
+    }
+    let bed = project.read("Core/Bed.cs");
+    assert!(bed.contains("public Bed(int") && bed.contains("public int Width"), "{bed}");
+    assert!(bed.contains("public static int Count") && bed.contains("internal int Left"), "{bed}");
+    let ink = project.read("Core/Ink.cs");
+    assert!(ink.contains("public int Depth") && ink.contains("  class Secret"), "{ink}");
+    assert_eq!(project.run(&["undo"]).status, 0);
+    assert_eq!(project.snapshot(), before);
+}

@@ -24,12 +24,14 @@ pub struct Parenthesis {
     cast: Option<UseParent>,
     /// It holds what a `switch` tells apart.
     pub switches: bool,
+    /// It holds the arguments of what makes an object.
+    pub creates: bool,
 }
 
 impl Parenthesis {
     /// One that gives `result`, or that groups.
     pub fn with(result: Option<UseParent>) -> Self {
-        Self { base: None, result, cast: None, switches: false }
+        Self { base: None, result, cast: None, switches: false, creates: false }
     }
 }
 

@@ -25,6 +25,8 @@ pub struct FileFacts {
     pub bases: Vec<(u32, u32)>,
     /// Distinct types of values, as they are spelled.
     pub value_types: Vec<ValueType>,
+    /// Types named in the heads of members that are not private: index into `members`, use node.
+    pub signatures: Vec<(u32, u32)>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
     /// Texts of the declared names.
@@ -206,6 +208,17 @@ pub struct Member {
     pub kind: MemberKind,
     /// Its declared type, or what it returns: index into [`FileFacts::value_types`], or [`NO_TYPE`].
     pub value_type: u32,
+    /// Who may see it.
+    pub access: Access,
+    /// First byte of the words that state its access.
+    pub access_at: u32,
+}
+
+impl Member {
+    /// A member that whoever sees its type may use.
+    pub fn public(owner: u32, name: Name, kind: MemberKind, value_type: u32) -> Self {
+        Self { owner, name, kind, value_type, access: Access::Public, access_at: 0 }
+    }
 }
 
 /// Stands for a type that is not spelled or of no interest.

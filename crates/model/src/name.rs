@@ -21,6 +21,8 @@ impl Name {
     pub const SUPER: Self = Self(3);
     /// Stands in a chain for the value that a method belongs to.
     pub const THIS: Self = Self(4);
+    /// Stands for a constructor, where it is declared and where it is called.
+    pub const NEW: Self = Self(5);
 
     /// The name spelled by `bytes`.
     #[inline]

@@ -108,6 +108,13 @@ impl Recorder {
         self.facts.members.push(member);
     }
 
+    /// Adds a member in whose head the types of the use nodes `named` stand.
+    pub fn member_with_signature(&mut self, member: Member, named: &[u32]) {
+        let at = self.facts.members.len() as u32;
+        self.facts.members.push(member);
+        self.facts.signatures.extend(named.iter().map(|node| (at, *node)));
+    }
+
     /// The index of a type of values: the node of its last name and of its last type argument; [`NO_TYPE`] for neither.
     pub fn value_type(&mut self, outer: Option<u32>, argument: Option<u32>) -> u32 {
         if outer.is_none() && argument.is_none() {

@@ -15,6 +15,7 @@ mod plan;
 mod request;
 mod texts;
 mod verify;
+mod widen;
 
 pub use mentions::Mention;
 pub use plan::plan_moves;

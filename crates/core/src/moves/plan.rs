@@ -7,37 +7,37 @@ use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
 use super::request::{Expanded, expand};
 use super::texts::Texts;
-use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify};
+use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
-use ferngate_model::{
-    Access, Context, Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile,
-};
+use ferngate_model::{Context, Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// One resolved use of one file before the move.
 #[derive(Clone, Copy, Debug)]
-struct Before {
-    used: u32,
-    entity: EntityId,
+pub(super) struct Before {
+    pub(super) used: u32,
+    pub(super) entity: EntityId,
     count: u32,
     extension: bool,
-    counts: bool,
+    pub(super) counts: bool,
 }
 
 /// What the world before the move said, kept when it is gone.
-struct Past {
-    references: Vec<Vec<Before>>,
+pub(super) struct Past {
+    pub(super) references: Vec<Vec<Before>>,
     imports: Vec<Vec<ImportMeant>>,
     import_entities: Vec<Vec<Option<EntityId>>>,
-    first_declaration: Vec<(u32, u32)>,
+    pub(super) first_declaration: Vec<(u32, u32)>,
     /// Types that are declared in parts: each with its parts.
-    parts: Vec<(EntityId, Vec<(u32, u32)>)>,
+    pub(super) parts: Vec<(EntityId, Vec<(u32, u32)>)>,
     entity_texts: Vec<String>,
     entity_namespaces: Vec<String>,
-    bases: Vec<Vec<EntityId>>,
+    pub(super) bases: Vec<Vec<EntityId>>,
     seen: Vec<Vec<String>>,
+    /// For each file, the members that it uses of types that other files declare.
+    pub(super) members: Vec<Vec<(EntityId, Name)>>,
     ties: Vec<FileTie>,
-    ownership: Ownership,
+    pub(super) ownership: Ownership,
     namespaces: Vec<String>,
     manifest_names: Vec<String>,
 }
@@ -68,7 +68,7 @@ pub fn plan_moves(
     rename_namespaces(&mut after, &past, &mut texts);
     let renamed = follow_names(&after, &order, &past, &mut texts, &mut plan, ground)?;
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
-    widen(&after, &order, &past, options, &mut texts, &mut plan);
+    widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
     let after_owners = owners_after(&after, &order, &past, &texts);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
@@ -182,7 +182,8 @@ fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
             .map(|at| text(table.namespace_of(EntityId(at as u32))))
             .collect(),
         bases: world.direct_bases().to_vec(),
-        seen: files.map(|file| seen_without_import(&world, file)).collect(),
+        seen: files.clone().map(|file| seen_without_import(&world, file)).collect(),
+        members: files.clone().map(|file| world.members_used_in(file)).collect(),
         ties: world.file_ties(),
         namespaces,
         manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
@@ -270,7 +271,7 @@ fn seen_without_import(world: &World, file: usize) -> Vec<String> {
 }
 
 /// For each file after the move, the index that it had before.
-type Order = Vec<usize>;
+pub(super) type Order = Vec<usize>;
 
 /// The project with everything in its new place.
 fn relocate(
@@ -497,7 +498,7 @@ fn follow_manifests(
 }
 
 /// Ownership after the move; a file that the move makes is held as its folder's manifests will hold it.
-fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {
+pub(super) fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {
     let mut ownership = Ownership::new(after);
     for (new, old) in order.iter().enumerate() {
         if ownership.owners[new].is_empty() && !past.ownership.owners[*old].is_empty() {
@@ -508,78 +509,6 @@ fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Tex
         }
     }
     ownership
-}
-
-/// Lists, and with the option widens, internal types that are now used across a border.
-fn widen(
-    after: &ProjectFacts,
-    order: &Order,
-    past: &Past,
-    options: MoveOptions,
-    texts: &mut Texts,
-    plan: &mut MovePlan,
-) {
-    let ownership = ownership_after(after, order, past, texts);
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
-    let mut needed: BTreeSet<(u32, u32)> = BTreeSet::new();
-    for (file, references) in past.references.iter().enumerate() {
-        for before in references.iter().filter(|before| before.counts) {
-            let (declaring, declaration) = past.first_declaration[before.entity.index()];
-            let shared = |ownership: &Ownership, a: usize, b: usize| {
-                ownership.together(a, b) || befriended(after, ownership, a, b)
-            };
-            if shared(&past.ownership, file, declaring as usize)
-                && !shared(&ownership, place[file], place[declaring as usize])
-            {
-                needed.insert((declaring, declaration));
-            }
-        }
-    }
-    for (old, declaration) in needed {
-        let source = &after.files[place[old as usize]];
-        let Some(facts) = &source.facts else { continue };
-        let declared = &facts.declarations[declaration as usize];
-        if declared.access != Access::Internal {
-            continue;
-        }
-        let name = facts.texts.text(declared.name).to_owned();
-        plan.widened.push((name.clone(), source.path.clone()));
-        if options.widen {
-            let text = if declared.access_span.is_empty() { "public " } else { "public" };
-            let edit = Edit { span: declared.access_span, text: text.into(), what: "made public" };
-            texts.edit(&texts.old_path(&source.path), edit, name);
-        }
-    }
-    if !plan.widened.is_empty() && !options.widen {
-        let names: Vec<&str> = plan.widened.iter().map(|(name, _)| name.as_str()).collect();
-        let many = names.len();
-        let shown = names[..many.min(6)].join(", ");
-        plan.refusals.push(format!(
-            "{many} internal {} would be used across a project border: {shown}{}; --widen makes {} public",
-            if many == 1 { "type" } else { "types" },
-            if many > 6 { " …" } else { "" },
-            if many == 1 { "it" } else { "them" },
-        ));
-    }
-}
-
-/// Whether the manifest of `to` grants its internal names to that of `from`.
-fn befriended(project: &ProjectFacts, ownership: &Ownership, from: usize, to: usize) -> bool {
-    let names: Vec<&str> =
-        ownership.owners[from].iter().map(|&owner| project.manifests[owner as usize].name.as_str()).collect();
-    ownership.owners[to].iter().any(|&owner| {
-        let stated =
-            project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
-        stated
-            || project.files.iter().enumerate().any(|(file, source)| {
-                ownership.owners.get(file).is_some_and(|owners| owners.contains(&owner))
-                    && source
-                        .facts
-                        .as_ref()
-                        .is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
-            })
-    })
 }
 
 /// For each file after the move, the names that it must refer to, with counts.

@@ -88,10 +88,24 @@ impl From<ValueMeaning> for Value {
     }
 }
 
-/// Adds the members that `file` uses of values.
+/// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
 pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
-    let Resolved { mut found, states, value_types } = resolved;
-    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return found };
+    let (mut found, members) = follow(world, file, resolved);
+    let spelled: FxHashSet<EntityId> = found.references.iter().map(|reference| reference.entity).collect();
+    found.members = members.into_iter().filter(|reference| !spelled.contains(&reference.entity)).collect();
+    found
+}
+
+/// The members that `file` uses of types that other files declare: the type and the name.
+pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(EntityId, Name)> {
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
+    let (_, members) = follow(world, file, resolved);
+    members.iter().map(|reference| (reference.entity, facts.uses[reference.used as usize].name)).collect()
+}
+
+fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
+    let Resolved { found, states, value_types } = resolved;
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower { world, file, facts, around: None, found: Vec::new() };
     let mut values: Vec<Value> = Vec::with_capacity(facts.uses.len());
     for (at, used) in facts.uses.iter().enumerate() {
@@ -102,11 +116,7 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
         };
         values.push(value);
     }
-    // What the file spells needs no member to be known.
-    let spelled: FxHashSet<EntityId> = found.references.iter().map(|reference| reference.entity).collect();
-    found.members = follower.found;
-    found.members.retain(|reference| !spelled.contains(&reference.entity));
-    found
+    (found, follower.found)
 }
 
 struct Follower<'w> {
@@ -257,6 +267,10 @@ impl World<'_> {
         let member = |of: EntityId| Some((of, *self.table.members.get(&(of, name, method))?));
         if !above && let Some(own) = member(entity) {
             return Some(own);
+        }
+        // Constructors are not inherited.
+        if name == Name::NEW {
+            return None;
         }
         if self.bases.get(entity.index()).is_none_or(Vec::is_empty) {
             return None;

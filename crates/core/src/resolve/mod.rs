@@ -219,6 +219,12 @@ impl<'p> World<'p> {
         members::add(self, file, resolved)
     }
 
+    /// The members that `file` uses of types that other files declare.
+    pub fn members_used_in(&self, file: usize) -> Vec<(EntityId, Name)> {
+        let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
+        members::used_in(self, file, resolved)
+    }
+
     /// The declared names' texts.
     pub fn texts(&self) -> &NameTexts {
         &self.table.texts

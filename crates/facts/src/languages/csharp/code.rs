@@ -17,9 +17,13 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
+                    let depth = frame.depth;
+                    self.open_initializer(depth);
                     self.advance();
                 }
                 Kind::Mark(b'}') => {
+                    self.close_initializer();
+                    let frame = &mut self.frames[top];
                     if frame.depth == 0 {
                         return self.pop(); // a statement without its semicolon: the brace closes what is around it
                     }
@@ -34,6 +38,7 @@ impl Reader<'_, '_> {
                     }
                 }
                 Kind::Mark(b';') if frame.kind == FrameKind::Statement && frame.depth == 0 => {
+                    self.creates = false;
                     self.values.first_value_ends(self.recorder, self.lexer.token.start());
                     self.pop();
                     return self.advance();
@@ -129,13 +134,15 @@ impl Reader<'_, '_> {
             Kind::Interpolated => self.holes(),
             Kind::Mark(b'.') => {
                 let value = self.value_before_dot();
+                self.creates = false;
                 self.advance();
                 if self.lexer.token.is_identifier() {
                     self.after_dot(value);
                 }
             }
             Kind::Mark(b'(') => {
-                self.values.open(self.opens_arguments());
+                let calls = self.opens_arguments();
+                self.values.open(calls).creates = std::mem::take(&mut self.creates) && calls;
                 self.advance();
             }
             Kind::Mark(b'[') => {
@@ -144,18 +151,46 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(closer @ (b')' | b']')) => {
                 let at = self.lexer.token.start();
-                self.values.close(0, self.recorder, at);
+                let closed = self.values.close(0, self.recorder, at);
+                self.creates = closed.is_some_and(|closed| closed.creates);
                 if closer == b']' {
                     self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
                 }
                 self.advance();
             }
             Kind::Mark(b';') => {
+                self.creates = false;
                 self.values.first_value_ends(self.recorder, self.lexer.token.start());
                 self.advance();
             }
             _ => self.advance(),
         }
+    }
+
+    /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
+    fn open_initializer(&mut self, depth: u32) {
+        if std::mem::take(&mut self.creates) {
+            self.initializers.push((self.frames.len(), depth, self.values.value));
+        }
+    }
+
+    /// At the brace that closes the innermost braces: what was made there is the value again.
+    fn close_initializer(&mut self) {
+        let here = (self.frames.len(), self.frame().depth);
+        while let Some((frames, depth, value)) = self.initializers.last().copied()
+            && (frames, depth) >= here
+        {
+            self.initializers.pop();
+            self.values.value = value;
+        }
+    }
+
+    /// The object of whose member the bare name just read is, where it is given a value between braces.
+    fn initialized(&self, opens: Before) -> Option<UseParent> {
+        let here = (self.frames.len(), self.frame().depth);
+        let (frames, depth, value) = *self.initializers.last()?;
+        let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b','));
+        ((frames, depth) == here && assigned).then_some(value)
     }
 
     /// Whether the parenthesis here holds the arguments of what stands before it.
@@ -203,8 +238,11 @@ impl Reader<'_, '_> {
         self.advance();
         match word {
             Word::New if self.lexer.token.is_identifier() => {
-                let made = self.value_type(scope);
-                self.values.value = value_of(made);
+                let made = value_of(self.value_type(scope));
+                // The constructor is a member, too.
+                step(self.recorder, made, Name::NEW, self.lexer.token.start());
+                self.values.value = made;
+                self.creates = true;
             }
             Word::Is | Word::As => self.pattern(scope),
             Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
@@ -323,6 +361,11 @@ impl Reader<'_, '_> {
         let called = self.lexer.token.is(b'(');
         let links = chain.links();
         let Some(first) = links.first() else { return };
+        if links.len() == 1
+            && let Some(made) = self.initialized(opens)
+        {
+            return self.members_of(made, links, false);
+        }
         if !chain.global
             && (links.len() > 1 || !called)
             && let Some(value) = self.values.of_local(first.name)

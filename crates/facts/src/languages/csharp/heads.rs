@@ -133,7 +133,10 @@ impl Reader<'_, '_> {
                 _ => return modifiers,
             }
             if let Some(access) = access {
-                modifiers.access = Some((access, self.lexer.token.span()));
+                // `protected internal` is stated by both words.
+                let start =
+                    modifiers.access.map_or(self.lexer.token.start(), |(_, span)| span.start as usize);
+                modifiers.access = Some((access, Span::new(start, self.lexer.token.end())));
             }
             self.advance();
         }
@@ -336,12 +339,7 @@ impl Reader<'_, '_> {
     fn type_parameters(&mut self, owner: u32) {
         self.values.forget(0);
         for name in std::mem::take(&mut self.parameters) {
-            self.recorder.member(Member {
-                owner,
-                name,
-                kind: MemberKind::TypeParameter,
-                value_type: NO_TYPE,
-            });
+            self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE));
         }
     }
 
@@ -382,6 +380,7 @@ impl Reader<'_, '_> {
     fn delegate(&mut self, modifiers: Modifiers) {
         self.advance();
         let scope = self.scope();
+        self.signature.clear();
         self.type_reference(scope);
         if !self.lexer.token.is_identifier() {
             return;
@@ -397,6 +396,8 @@ impl Reader<'_, '_> {
         if self.lexer.token.is(b'(') {
             self.parameters(body, None);
         }
+        let call = Member::public(declaration, Name::new(b"Invoke"), MemberKind::Method, NO_TYPE);
+        self.recorder.member_with_signature(call, &self.signature);
         self.constraints(body);
         self.recorder.close_scope(body, self.lexer.token.end());
         let end = self.lexer.token.end() as u32;
@@ -413,11 +414,12 @@ impl Reader<'_, '_> {
     fn typed_member(&mut self, modifiers: Modifiers) {
         let frame = self.frame();
         let at_file = frame.kind == FrameKind::File;
+        self.signature.clear();
         if at_file && self.is_statement() {
             return self.statement();
         }
         if self.lexer.token.is_identifier() && self.peek().is(b'(') && !at_file {
-            let named = Named { link: self.link(), value_type: NO_TYPE };
+            let named = Named { link: ChainLink { name: Name::NEW, ..self.link() }, value_type: NO_TYPE };
             self.advance();
             return self.after_name(Some(named), modifiers);
         }
@@ -527,8 +529,19 @@ impl Reader<'_, '_> {
             && owner != NO_DECLARATION
         {
             let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
-            self.recorder.member(Member { owner, name: named.link.name, kind, value_type: named.value_type });
+            self.add_member(owner, named, kind, modifiers);
         }
+    }
+
+    fn add_member(&mut self, owner: u32, named: Named, kind: MemberKind, modifiers: Modifiers) {
+        let around = self.recorder.facts().declarations.get(owner as usize).map(|declared| declared.kind);
+        let default =
+            if around == Some(DeclarationKind::Interface) { Access::Public } else { Access::Private };
+        let (access, span) = modifiers.access.unwrap_or((default, Span::new(modifiers.word, modifiers.word)));
+        let (name, value_type, access_at) = (named.link.name, named.value_type, span.start);
+        let member = Member { owner, name, kind, value_type, access, access_at };
+        let shown = if access == Access::Private { &[] } else { &self.signature[..] };
+        self.recorder.member_with_signature(member, shown);
     }
 
     fn method(&mut self, named: Option<Named>, modifiers: Modifiers) {
@@ -547,8 +560,7 @@ impl Reader<'_, '_> {
                 let text = String::from_utf8_lossy(named.link.span.of(self.text)).into_owned();
                 self.recorder.facts().texts.add(&text);
             }
-            let (owner, name, value_type) = (frame.declaration, named.link.name, named.value_type);
-            self.recorder.member(Member { owner, name, kind, value_type });
+            self.add_member(frame.declaration, named, kind, modifiers);
         }
         if self.lexer.token.is(b':') {
             self.advance();
@@ -582,7 +594,7 @@ impl Reader<'_, '_> {
                 let name = self.lexer.token.name;
                 match record {
                     Some(owner) => {
-                        self.recorder.member(Member { owner, name, kind: MemberKind::Value, value_type })
+                        self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))
                     }
                     None => self.values.local(name, value_of(value_type)),
                 }
@@ -608,7 +620,7 @@ impl Reader<'_, '_> {
             Kind::Mark(b'[') => self.attributes(frame.scope),
             Kind::Identifier => {
                 let (owner, name) = (frame.declaration, self.lexer.token.name);
-                self.recorder.member(Member { owner, name, kind: MemberKind::Static, value_type: NO_TYPE });
+                self.recorder.member(Member::public(owner, name, MemberKind::Static, NO_TYPE));
                 self.advance();
                 if self.lexer.token.is(b'=') {
                     self.expression(frame.scope, b'}');

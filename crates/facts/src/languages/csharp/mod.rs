@@ -12,7 +12,8 @@ use self::lexer::{Branch, Kind, Lexer, Token, Word};
 use crate::cursor::{Cursor, in_word};
 use crate::values::{UNKNOWN, Values};
 use ferngate_model::{
-    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind, Span,
+    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind,
+    Span, UseParent,
 };
 
 /// C# source files.
@@ -146,6 +147,12 @@ struct Reader<'t, 'r> {
     values: Values,
     /// Type parameters just read.
     parameters: Vec<Name>,
+    /// Types named since the member began, as far as its head goes.
+    signature: Vec<u32>,
+    /// What was just read makes an object.
+    creates: bool,
+    /// Objects whose members are given values between braces, with how deep in frames and braces each stands.
+    initializers: Vec<(usize, u32, UseParent)>,
     /// The last type argument of the type just read.
     argument: Option<u32>,
     /// The token before the current one, and the one before that, in code.
@@ -165,6 +172,8 @@ enum Arguments {
 }
 
 const LONGEST_CHAIN: usize = 10;
+/// No head of a member names more types than this.
+const LONGEST_SIGNATURE: usize = 64;
 
 /// A dotted name; parts beyond the tenth are dropped but for the last.
 #[derive(Clone, Copy)]
@@ -202,6 +211,9 @@ impl<'t, 'r> Reader<'t, 'r> {
             recorder,
             values: Values::new(),
             parameters: Vec::new(),
+            signature: Vec::new(),
+            creates: false,
+            initializers: Vec::new(),
             argument: None,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
@@ -448,7 +460,11 @@ impl<'t, 'r> Reader<'t, 'r> {
         {
             return None; // a type parameter of the method
         }
-        self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false)
+        let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
+        if self.signature.len() < LONGEST_SIGNATURE {
+            self.signature.extend(node);
+        }
+        node
     }
 
     fn tuple(&mut self, scope: u32) {

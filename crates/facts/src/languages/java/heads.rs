@@ -311,12 +311,9 @@ impl Reader<'_, '_> {
             } else if self.is_name() {
                 let name = self.tokens.token.name;
                 match owner {
-                    Some(owner) => self.recorder.member(Member {
-                        owner,
-                        name,
-                        kind: MemberKind::TypeParameter,
-                        value_type: NO_TYPE,
-                    }),
+                    Some(owner) => {
+                        self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE))
+                    }
                     None => self.parameters.push(name),
                 }
                 self.advance();
@@ -361,7 +358,7 @@ impl Reader<'_, '_> {
             false => MemberKind::Value,
         };
         if owner != NO_DECLARATION {
-            self.recorder.member(Member { owner, name, kind, value_type });
+            self.recorder.member(Member::public(owner, name, kind, value_type));
         }
         if kind == MemberKind::Method {
             return self.after_parameters(frame);
@@ -412,7 +409,7 @@ impl Reader<'_, '_> {
                 let name = self.tokens.token.name;
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {
-                    self.recorder.member(Member { owner, name, kind: MemberKind::Value, value_type });
+                    self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
                 }
             }
             while !matches!(self.tokens.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
@@ -449,7 +446,7 @@ impl Reader<'_, '_> {
             Kind::Word if self.is_name() => {
                 let name = self.tokens.token.name;
                 let (kind, value_type) = (MemberKind::Static, NO_TYPE);
-                self.recorder.member(Member { owner: frame.declaration, name, kind, value_type });
+                self.recorder.member(Member::public(frame.declaration, name, kind, value_type));
                 self.advance();
             }
             _ => self.advance(),

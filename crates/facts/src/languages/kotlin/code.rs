@@ -155,7 +155,7 @@ impl Reader<'_, '_> {
     fn constant(&mut self) {
         let owner = self.frame().declaration;
         let (name, kind) = (self.tokens.token.name, MemberKind::Static);
-        self.recorder.member(Member { owner, name, kind, value_type: NO_TYPE });
+        self.recorder.member(Member::public(owner, name, kind, NO_TYPE));
         self.advance();
     }
 

@@ -207,7 +207,7 @@ impl Reader<'_, '_> {
     fn member(&mut self, owner: u32, kind: MemberKind) {
         if self.is_name() && owner != NO_DECLARATION {
             let name = self.tokens.token.name;
-            self.recorder.member(Member { owner, name, kind, value_type: NO_TYPE });
+            self.recorder.member(Member::public(owner, name, kind, NO_TYPE));
         }
     }
 
@@ -282,7 +282,7 @@ impl Reader<'_, '_> {
                 let name = self.tokens.token.name;
                 let kind = MemberKind::TypeParameter;
                 match owner {
-                    Some(owner) => self.recorder.member(Member { owner, name, kind, value_type: NO_TYPE }),
+                    Some(owner) => self.recorder.member(Member::public(owner, name, kind, NO_TYPE)),
                     None => self.parameters.push(name),
                 }
                 self.advance();
@@ -315,7 +315,7 @@ impl Reader<'_, '_> {
             self.declare(&name, DeclarationKind::Function, FUNCTION, start);
         } else if frame.kind == FrameKind::Members && !extends {
             let (owner, kind) = (frame.declaration, MemberKind::Method);
-            self.recorder.member(Member { owner, name: name.name, kind, value_type: NO_TYPE });
+            self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
         }
     }
 
@@ -395,7 +395,7 @@ impl Reader<'_, '_> {
             self.declare(&name, DeclarationKind::Constant, CONSTANT, start);
         } else if frame.kind == FrameKind::Members && !extends {
             let (owner, kind) = (frame.declaration, MemberKind::Value);
-            self.recorder.member(Member { owner, name: name.name, kind, value_type: NO_TYPE });
+            self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
         }
     }
 

@@ -291,7 +291,7 @@ impl Reader<'_, '_> {
         }
         if self.is_word() {
             let (name, kind) = (self.token.name, MemberKind::Static);
-            self.recorder.member(Member { owner: frame.declaration, name, kind, value_type: NO_TYPE });
+            self.recorder.member(Member::public(frame.declaration, name, kind, NO_TYPE));
             self.advance();
         }
         self.push(FrameKind::Statement, frame.scope, frame.declaration);
