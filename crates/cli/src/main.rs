@@ -3,6 +3,7 @@
 mod apply;
 mod args;
 mod commands;
+mod disk;
 mod error;
 mod places;
 mod session;
