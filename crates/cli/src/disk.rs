@@ -78,7 +78,9 @@ impl Disk {
         match self.left.as_ref().map(Cell::get) {
             Some(0) => Err(io::Error::other("the power is gone")),
             Some(left) => {
-                self.left.as_ref().map(|cell| cell.set(left - 1));
+                if let Some(cell) = &self.left {
+                    cell.set(left - 1);
+                }
                 Ok(())
             }
             None => Ok(()),

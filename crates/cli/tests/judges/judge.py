@@ -42,6 +42,11 @@ def find(parts, places):
                 if spec.origin:
                     break
         if found is None:
+            # Of a module that is compiled elsewhere, only what describes its types may be here.
+            stubs = [os.path.join(place, part + ".pyi") for place in places]
+            stub = next(filter(os.path.isfile, stubs), None)
+            if stub:
+                return stub, None
             # A name inside of a package that is known: the package counts.
             return (origin, None) if at and origin else (None, None)
         origin = found.origin if found.origin and found.origin.endswith((".py", ".pyi")) else None
