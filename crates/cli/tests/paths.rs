@@ -210,3 +210,18 @@ fn full_names_in_settings_are_mentions() {
     ];
     assert_eq!(ties(&["--weak"]), weak);
 }
+
+#[test]
+fn a_package_of_r_takes_names_from_others_for_all_its_code() {
+    let found = ties(&[
+        ("survey/DESCRIPTION", "Package: survey\nImports: dates, beds\n"),
+        ("survey/NAMESPACE", "import(dates)\nimportFrom(beds, row)\n"),
+        ("survey/R/bloom.R", "bloom <- function() { today(); row(1); width(2) }\n"),
+        ("dates/DESCRIPTION", "Package: dates\n"),
+        ("dates/R/today.R", "today <- function() 1\n"),
+        ("beds/DESCRIPTION", "Package: beds\n"),
+        ("beds/R/row.R", "row <- function(x) x\n"),
+        ("beds/R/width.R", "width <- function(x) x\n"),
+    ]);
+    assert_eq!(found, ["survey/R/bloom.R -> beds/R/row.R", "survey/R/bloom.R -> dates/R/today.R"]);
+}

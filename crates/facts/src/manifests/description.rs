@@ -1,4 +1,5 @@
-//! `DESCRIPTION` of a package of R: its name and what it declares to use.
+//! `DESCRIPTION` of a package of R: its name and what it declares to use; `NAMESPACE` beside it: whose names its code
+//! uses as if they were its own.
 
 use ferngate_model::{ManifestFacts, ManifestReader, ProjectPath, ProjectReference, Span};
 
@@ -44,6 +45,45 @@ impl ManifestReader for Description {
     }
 }
 
+/// `NAMESPACE` files. Each setting `import:PACKAGE` is a name that is taken from it; empty for all of them.
+#[derive(Debug)]
+pub struct Namespace;
+
+impl ManifestReader for Namespace {
+    fn matches(&self, file_name: &str) -> bool {
+        file_name == "namespace"
+    }
+
+    fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let text = super::text_of(text);
+        let mut facts =
+            ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        let code: Vec<&str> = text.lines().map(|line| line.split('#').next().unwrap_or_default()).collect();
+        let code = code.join("\n");
+        let mut rest = code.as_str();
+        while let Some(open) = rest.find('(') {
+            let directive = rest[..open].rsplit(|c: char| !c.is_alphanumeric()).next().unwrap_or_default();
+            let close = rest[open..].find(')').map_or(rest.len(), |at| open + at);
+            let plain = |name: &str| name.trim().trim_matches(['"', '\'', '`']).to_owned();
+            let mut names = rest[open + 1..close].split(',').map(plain).filter(|name| !name.is_empty());
+            match directive {
+                "import" => {
+                    let packages = names.filter(|name| !name.contains('='));
+                    facts.settings.extend(packages.map(|name| (format!("import:{name}"), String::new())));
+                }
+                "importFrom" => {
+                    if let Some(package) = names.next() {
+                        facts.settings.extend(names.map(|name| (format!("import:{package}"), name)));
+                    }
+                }
+                _ => {}
+            }
+            rest = &rest[close.min(rest.len() - 1) + 1..];
+        }
+        facts
+    }
+}
+
 /// Names with commas between, versions in parentheses.
 fn packages(facts: &mut ManifestFacts, (value, start): (&str, usize)) {
     for entry in value.split(',') {
@@ -60,6 +100,14 @@ fn packages(facts: &mut ManifestFacts, (value, start): (&str, usize)) {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn reads_what_code_takes_from_other_packages() {
+        let text = b"# made by hand\nexport(bloom)\nimport(stats, gardendates)\nimportFrom(\"beds\",\n  row, 'width')\nimportFrom(";
+        let facts = Namespace.read(&ProjectPath::new("survey/NAMESPACE"), text);
+        let settings: Vec<(&str, &str)> = facts.settings_of("import:").collect();
+        assert_eq!(settings, [("stats", ""), ("gardendates", ""), ("beds", "row"), ("beds", "width")]);
+    }
 
     #[test]
     fn reads_name_and_packages() {

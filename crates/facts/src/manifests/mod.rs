@@ -25,6 +25,7 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &cmake::CompileCommands,
     &composer::Composer,
     &description::Description,
+    &description::Namespace,
     &go_mod::GoModule,
     &go_mod::GoWorkspace,
     &gradle::Gradle,

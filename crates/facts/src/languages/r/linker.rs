@@ -14,6 +14,7 @@ const MOST_BINDING: usize = 3;
 pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     let tree = Tree::new(project);
     let packages = ByFolder::new(project, &["DESCRIPTION"]);
+    let namespaces = ByFolder::new(project, &["NAMESPACE"]);
     let mut bound: FxHashMap<&str, Bound> = FxHashMap::default();
     let mut by_name: FxHashMap<Name, &str> = FxHashMap::default();
     for package in packages.all() {
@@ -31,7 +32,7 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
             }
         }
     }
-    Box::new(RLinker { tree, packages, bound, by_name })
+    Box::new(RLinker { tree, packages, namespaces, bound, by_name })
 }
 
 fn is_script(path: &str) -> bool {
@@ -44,6 +45,8 @@ type Bound = FxHashMap<Name, Vec<(u32, bool)>>;
 struct RLinker<'p> {
     tree: Tree<'p>,
     packages: ByFolder<'p>,
+    /// What each package takes from others for all its code.
+    namespaces: ByFolder<'p>,
     /// By the folder of each package.
     bound: FxHashMap<&'p str, Bound>,
     by_name: FxHashMap<Name, &'p str>,
@@ -55,14 +58,21 @@ impl RLinker<'_> {
         upwards(folder).find_map(|around| self.tree.file(&join(around, path)?))
     }
 
-    /// The folders of packages whose names the file sees without saying so.
-    fn seen(&self, file: usize, facts: &FileFacts) -> Vec<&str> {
+    /// The folders of packages whose names the file sees without saying so, and the only name that it sees of each,
+    /// where it does not see all.
+    fn seen(&self, file: usize, facts: &FileFacts) -> Vec<(&str, Option<Name>)> {
         let own = self.packages.nearest(self.tree.folder_of(file)).map(ManifestFacts::folder);
+        let taken = own.and_then(|folder| self.namespaces.at(folder));
+        let taken = taken.into_iter().flat_map(|namespace| namespace.settings_of("import:"));
+        let taken = taken.filter_map(|(package, name)| {
+            let folder = self.by_name.get(&Name::new(package.as_bytes()))?;
+            Some((*folder, (!name.is_empty()).then(|| Name::new(name.as_bytes()))))
+        });
         let attached =
             facts.paths.iter().filter(|path| path.base == PathBase::Name && !path.names.is_empty());
         let attached =
             attached.filter_map(|path| self.by_name.get(&Name::new(path.path.as_bytes())).copied());
-        own.into_iter().chain(attached).collect()
+        own.into_iter().chain(attached).map(|folder| (folder, None)).chain(taken).collect()
     }
 
     fn binding(&self, folder: &str, name: Name, called: bool) -> Vec<u32> {
@@ -106,7 +116,8 @@ impl Linker for RLinker<'_> {
                 Ok(_) if own(used.name) => continue,
                 Ok(_) => {
                     let called = used.arity == FUNCTION;
-                    let found = seen.iter().map(|package| self.binding(package, used.name, called));
+                    let seen = seen.iter().filter(|(_, only)| only.is_none_or(|only| only == used.name));
+                    let found = seen.map(|(package, _)| self.binding(package, used.name, called));
                     found.into_iter().find(|found| !found.is_empty()).unwrap_or_default()
                 }
             };
