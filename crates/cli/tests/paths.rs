@@ -225,3 +225,16 @@ fn a_package_of_r_takes_names_from_others_for_all_its_code() {
     ]);
     assert_eq!(found, ["survey/R/bloom.R -> beds/R/row.R", "survey/R/bloom.R -> dates/R/today.R"]);
 }
+
+#[test]
+fn modules_of_cpp_are_found_by_name_and_part() {
+    let found = ties(&[
+        ("beds/beds.cppm", "export module garden.beds;\nexport import :rows;\n"),
+        ("beds/rows.cppm", "export module garden.beds:rows;\n"),
+        ("beds/beds.cpp", "module garden.beds;\nint dig() { return 1; }\n"),
+        ("main.cpp", "import garden.beds;\nimport <vector>;\nint main() {}\n"),
+    ]);
+    let expected =
+        ["beds/beds.cpp -> beds/beds.cppm", "beds/beds.cppm -> beds/rows.cppm", "main.cpp -> beds/beds.cppm"];
+    assert_eq!(found, expected);
+}

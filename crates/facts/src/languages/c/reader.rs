@@ -12,6 +12,7 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         hidden: 0,
         head: Head::default(),
         fresh: true,
+        own_module: None,
     }
     .run();
 }
@@ -50,6 +51,8 @@ struct Reader<'t, 'r> {
     head: Head,
     /// Nothing but blanks stood on this line so far.
     fresh: bool,
+    /// The name of the module that the file belongs to.
+    own_module: Option<Span>,
 }
 
 impl Reader<'_, '_> {
@@ -154,7 +157,9 @@ impl Reader<'_, '_> {
             b"namespace" | b"extern" => head.open = true,
             b"typedef" => head.typedef = true,
             b"template" => self.template(),
-            b"import" | b"module" if head.words == 1 || exported => self.module(word == b"import", start),
+            b"import" | b"module" if head.words == 1 || exported => {
+                self.module(word == b"import", exported, start)
+            }
             b"final" | b"alignas" | b"__attribute__" | b"__declspec" => {}
             _ => {
                 let span = (start, self.cursor.at);
@@ -187,8 +192,9 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// `import name;`, `import <x>;`, `export module name;`: modules of C++20.
-    fn module(&mut self, imported: bool, start: usize) {
+    /// `import name;`, `import <x>;`, `export module name;`: modules of C++20. `module name;` goes on with a module that
+    /// another file exports, so it is an import of that.
+    fn module(&mut self, imported: bool, exported: bool, start: usize) {
         self.cursor.skip_blanks();
         let text = self.cursor.text;
         let from = self.cursor.at;
@@ -198,11 +204,19 @@ impl Reader<'_, '_> {
         let line = &text[from..end];
         let inside = |byte: &u8| byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'.' | b':');
         if !line.is_empty() && line.iter().all(inside) && !line.starts_with(b"::") {
-            let name = String::from_utf8_lossy(line).into_owned();
+            let mut name = String::from_utf8_lossy(line).into_owned();
             let span = Span::new(from, end);
-            if imported {
+            let goes_on = !imported && !exported && !name.contains(':');
+            if imported && name.starts_with(':') {
+                name.insert_str(0, &self.own_module());
+            }
+            if goes_on {
+                self.own_module = Some(span);
+            }
+            if imported || goes_on {
                 self.recorder.path(span, &name, PathBase::Name, false);
             } else if !name.starts_with(':') {
+                self.own_module = Some(span);
                 let name = self.recorder.facts().texts.add(&name);
                 let kind = DeclarationKind::Module;
                 self.recorder.declare(Declaration::public(name, kind, 0, 0, span, Span::new(start, end)));
@@ -211,6 +225,13 @@ impl Reader<'_, '_> {
         } else if imported && matches!(line.first(), Some(b'<' | b'"')) {
             self.included(from);
         }
+    }
+
+    /// The name of the module that the file belongs to, without its part.
+    fn own_module(&self) -> String {
+        let name = self.own_module.map_or(&[][..], |span| span.of(self.cursor.text));
+        let whole = name.split(|byte| *byte == b':').next().unwrap_or_default();
+        String::from_utf8_lossy(whole).into_owned()
     }
 
     fn number(&mut self) {
@@ -420,10 +441,16 @@ mod tests {
 
     #[test]
     fn reads_modules() {
-        let text = b"module;\n#include \"old.h\"\nexport module moss.water;\nimport moss.valves;\nexport import moss.flow;\nimport <vector>;\nint import = 3;\n";
+        let text = b"module;\n#include \"old.h\"\nexport module moss.water;\nimport moss.valves;\nexport import :flow;\nimport <vector>;\nint import = 3;\n";
         let facts = C.facts(text, Default::default());
         let paths: Vec<&str> = facts.paths.iter().map(|path| &*path.path).collect();
-        assert_eq!(paths, ["old.h", "moss.valves", "moss.flow", "vector"]);
+        assert_eq!(paths, ["old.h", "moss.valves", "moss.water:flow", "vector"]);
         assert_eq!(facts.texts.text(facts.declarations[0].name), "moss.water");
+        let rest = C.facts(b"module moss.water;\nimport :flow;\n", Default::default());
+        assert!(rest.declarations.is_empty());
+        assert_eq!(
+            rest.paths.iter().map(|path| &*path.path).collect::<Vec<_>>(),
+            ["moss.water", "moss.water:flow"]
+        );
     }
 }
