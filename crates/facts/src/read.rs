@@ -58,7 +58,11 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         // A file of unknown form that names no code says nothing.
         let says =
             |read: &ManifestFacts| read.kind != "list" || !read.mentions.is_empty() || !read.names.is_empty();
-        if let Some(read) = outcome.manifest.filter(|read| says(read)) {
+        let mut manifest = outcome.manifest;
+        if let Some(read) = manifest.as_mut().filter(|_| !options.weak) {
+            read.names = Vec::new();
+        }
+        if let Some(read) = manifest.filter(|read| says(read)) {
             note(&read.problems);
             project.manifests.push(*read);
         }

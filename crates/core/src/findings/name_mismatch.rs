@@ -1,6 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
 use ferngate_model::{FolderNaming, ProjectPath, ScopeKind};
+use rustc_hash::FxHashMap;
 use std::collections::BTreeSet;
 
 /// A declared namespace is not that of its folder.
@@ -27,7 +28,7 @@ impl Check for NameMismatch {
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let project = view.world.project;
         let source_folders = source_folders(view);
-        let mut compared: Vec<(u32, usize, String, String, u32)> = Vec::new();
+        let mut compared: Vec<Compared> = Vec::new();
         for (file, source) in project.files.iter().enumerate() {
             let named = view.world.table.named_facts(source);
             let (Some(facts), [owner]) = (named, &view.world.ownership.owners[file][..]) else {
@@ -53,9 +54,13 @@ impl Check for NameMismatch {
             let Some(expected) = expected else { continue };
             compared.push((*owner, file, declared, expected, offset));
         }
+        let shares = shares(&compared);
         for (owner, file, declared, expected, offset) in &compared {
             // What stands in no namespace is another finding.
-            if declared == expected || declared.is_empty() || self.share(&compared, *owner) < FOLLOWED {
+            if declared == expected
+                || declared.is_empty()
+                || shares.get(owner).is_none_or(|share| *share < FOLLOWED)
+            {
                 continue;
             }
             let message = format!(
@@ -101,9 +106,16 @@ fn below_source_folder(sources: &BTreeSet<String>, folder: &str) -> Option<Strin
     Some(path.below(deepest)?.replace('/', "."))
 }
 
-impl NameMismatch {
-    fn share(&self, compared: &[(u32, usize, String, String, u32)], owner: u32) -> f64 {
-        let own = || compared.iter().filter(|row| row.0 == owner);
-        own().filter(|row| row.2 == row.3).count() as f64 / own().count().max(1) as f64
+/// A manifest, a file of it, its declared and its expected namespace, where the former stands.
+type Compared = (u32, usize, String, String, u32);
+
+/// For each manifest, how many of its files follow their folders, of one.
+fn shares(compared: &[Compared]) -> FxHashMap<u32, f64> {
+    let mut counts: FxHashMap<u32, (u32, u32)> = FxHashMap::default();
+    for (owner, _, declared, expected, _) in compared {
+        let count = counts.entry(*owner).or_default();
+        count.0 += u32::from(declared == expected);
+        count.1 += 1;
     }
+    counts.into_iter().map(|(owner, (follow, all))| (owner, f64::from(follow) / f64::from(all))).collect()
 }

@@ -3,6 +3,7 @@
 use super::{Module, Modules};
 use crate::resolve::World;
 use ferngate_model::ProjectPath;
+use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 
 /// Fewer projects than this with code are split by folders instead.
@@ -142,6 +143,11 @@ fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
 /// Folders with code below no module: the topmost ones.
 fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
+    let mut holding: FxHashSet<&str> = FxHashSet::default();
+    for folder in &folders {
+        let ends = folder.match_indices('/').map(|(at, _)| at).chain([folder.len()]);
+        holding.extend(ends.map(|end| &folder[..end]));
+    }
     let mut found = BTreeMap::new();
     for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
         let path = file.path.as_str();
@@ -149,11 +155,8 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
             continue;
         }
         // The topmost folder that has no module inside.
-        let ends: Vec<usize> = path.match_indices('/').map(|(at, _)| at).collect();
-        let free = ends
-            .iter()
-            .map(|&end| &path[..end])
-            .find(|folder| !named.keys().any(|k| ProjectPath::new(k).is_within(folder)));
+        let free =
+            path.match_indices('/').map(|(end, _)| &path[..end]).find(|folder| !holding.contains(folder));
         if let Some(folder) = free {
             found.insert(folder.to_owned(), folder.rsplit('/').next().unwrap_or(folder).to_owned());
         }

@@ -2,7 +2,8 @@
 
 use super::{Container, EntityId, NamespaceId, Table, Target, World};
 use ferngate_model::{
-    CONSTANT, Context, FUNCTION, Import, ImportKind, NAMESPACE, Name, Naming, Root, ScopeKind, Use,
+    CONSTANT, Context, FUNCTION, Import, ImportKind, ManifestFacts, NAMESPACE, Name, Naming, Root, ScopeKind,
+    Use,
 };
 
 /// What an import means.
@@ -391,16 +392,20 @@ pub fn shared_imports(world: &World) -> Vec<SharedImports> {
         })
         .collect();
     let mut shared: Vec<SharedImports> = vec![SharedImports::default(); manifests.len()];
+    let bringing: Vec<(&ManifestFacts, &Vec<NamespaceId>)> = manifests
+        .iter()
+        .zip(&stated)
+        .filter(|(manifest, brought)| manifest.kind == "settings" && !brought.is_empty())
+        .collect();
     for ((at, manifest), own) in manifests.iter().enumerate().zip(&mut shared) {
         own.namespaces.extend(&stated[at]);
         // Settings above a manifest count for it too.
-        for (settings, brought) in manifests.iter().zip(&stated).filter(|(other, _)| other.kind == "settings")
-        {
+        for (settings, brought) in &bringing {
             let folder = settings.path.as_ref().map(|path| path.parent());
             let within =
                 folder.is_some_and(|folder| manifest.path.as_ref().is_some_and(|p| p.is_within(folder)));
             if within && manifest.kind == "project" {
-                own.namespaces.extend(brought);
+                own.namespaces.extend(brought.iter());
             }
         }
     }

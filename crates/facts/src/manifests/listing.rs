@@ -20,6 +20,8 @@ const ENDINGS: &[&str] =
     &[".xml", ".json", ".yaml", ".yml", ".toml", ".ini", ".cfg", ".iml", ".neon", ".dist", ".properties"];
 /// Names of files that list packages outside, thousands of lines long.
 const LOCKS: &[&str] = &["package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "cargo.lock"];
+/// No path of code, and no full name, is shorter.
+const SHORTEST: usize = 3;
 /// Larger files hold data.
 const LARGEST: usize = 400_000;
 /// No list of names is longer than this.
@@ -36,9 +38,13 @@ impl ManifestReader for Listing {
             return facts;
         }
         let mut start = 0;
-        for word in text.split(|byte| ends_path(*byte)) {
+        for word in text.split(|byte| ENDS[*byte as usize]) {
             let at = start;
             start += word.len() + 1;
+            // Most words of a text are neither.
+            if word.len() < SHORTEST {
+                continue;
+            }
             if facts.mentions.len() < LONGEST && names_code(word) {
                 let span = Span::new(at, at + word.len());
                 let written = String::from_utf8_lossy(word).into_owned();
@@ -57,14 +63,17 @@ impl ManifestReader for Listing {
     }
 }
 
-/// Whether a path ends before this byte.
-fn ends_path(byte: u8) -> bool {
-    byte.is_ascii_whitespace()
-        || matches!(
-            byte,
-            b'"' | b'\'' | b'<' | b'>' | b'=' | b',' | b';' | b'(' | b')' | b'[' | b']' | b'{' | b'}' | b':'
-        )
-}
+/// For each byte, whether a path or name ends before it.
+static ENDS: [bool; 256] = {
+    let mut ends = [false; 256];
+    let marks = b" \t\n\r\x0c\"'<>=,;()[]{}:";
+    let mut at = 0;
+    while at < marks.len() {
+        ends[marks[at] as usize] = true;
+        at += 1;
+    }
+    ends
+};
 
 /// `word` as a full name of a type: parts with dots or backslashes between, the last of which begins with a capital
 /// letter.
