@@ -6,6 +6,9 @@ use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, Us
 /// A value of which nothing is known.
 pub const UNKNOWN: UseParent = UseParent::MEMBER_OF_ANY;
 
+/// More locals than twice this are in no code that a person wrote.
+const MOST_LOCALS: usize = 256;
+
 /// A local or parameter, with the type of its value.
 #[derive(Clone, Copy, Debug)]
 struct Local {
@@ -95,7 +98,15 @@ impl Values {
     /// The value of the local `name`, if there is one.
     #[inline]
     pub fn of_local(&self, name: Name) -> Option<UseParent> {
-        self.locals.iter().rev().find(|local| local.name == name).map(|local| local.value)
+        // Where there are very many, only the last and the first of them are looked at, so that the time stays linear.
+        let (first, last) = match self.locals.len() {
+            many if many > 2 * MOST_LOCALS => {
+                (&self.locals[..MOST_LOCALS], &self.locals[many - MOST_LOCALS..])
+            }
+            _ => (&[][..], &self.locals[..]),
+        };
+        let named = |local: &&Local| local.name == name;
+        last.iter().rev().find(named).or_else(|| first.iter().find(named)).map(|local| local.value)
     }
 
     /// Opens a parenthesis; `calls` tells whether it holds the arguments of what was just read, or groups.
