@@ -48,12 +48,12 @@ fn garden(files: usize) -> ProjectFacts {
     let mut project = ProjectFacts::default();
     for at in 0..files {
         let mut text = format!("using Moss.Beds{};\nnamespace Moss.Beds{} {{\n", (at * 7) % 40, at % 40);
-        write!(text, "  public class Bed{at} : Plot{} {{\n", at % 40).unwrap();
+        writeln!(text, "  public class Bed{at} : Plot{} {{", at % 40).unwrap();
         for use_of in 0..6 {
             let other = (at * 13 + use_of * 101) % files;
-            write!(
+            writeln!(
                 text,
-                "    public Moss.Beds{}.Bed{other} Next{use_of}() {{ return Next{}().Next0(); }}\n",
+                "    public Moss.Beds{}.Bed{other} Next{use_of}() {{ return Next{}().Next0(); }}",
                 other % 40,
                 (use_of + 1) % 6
             )

@@ -7,10 +7,13 @@
 //! texts are read again, and every file must refer to the same things as before ([`verify`]).
 
 mod extract;
+mod imports;
 mod manifests;
+mod markup;
 mod mentions;
 mod names;
 mod namespaces;
+mod past;
 mod plan;
 mod request;
 mod texts;

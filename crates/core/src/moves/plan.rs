@@ -5,42 +5,13 @@ use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
+use super::past::{Made, Past, living_namespaces, remember};
 use super::request::{Expanded, expand};
 use super::texts::Texts;
 use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
-use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
-use ferngate_model::{Context, Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
+use crate::resolve::{EntityId, FileTie, Ownership, World};
+use ferngate_model::{Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
-
-/// One resolved use of one file before the move.
-#[derive(Clone, Copy, Debug)]
-pub(super) struct Before {
-    pub(super) used: u32,
-    pub(super) entity: EntityId,
-    count: u32,
-    extension: bool,
-    pub(super) counts: bool,
-}
-
-/// What the world before the move said, kept when it is gone.
-pub(super) struct Past {
-    pub(super) references: Vec<Vec<Before>>,
-    imports: Vec<Vec<ImportMeant>>,
-    import_entities: Vec<Vec<Option<EntityId>>>,
-    pub(super) first_declaration: Vec<(u32, u32)>,
-    /// Types that are declared in parts: each with its parts.
-    pub(super) parts: Vec<(EntityId, Vec<(u32, u32)>)>,
-    entity_texts: Vec<String>,
-    entity_namespaces: Vec<String>,
-    pub(super) bases: Vec<Vec<EntityId>>,
-    seen: Vec<Vec<String>>,
-    /// For each file, the members that it uses of types that other files declare.
-    pub(super) members: Vec<Vec<(EntityId, Name)>>,
-    ties: Vec<FileTie>,
-    pub(super) ownership: Ownership,
-    namespaces: Vec<String>,
-    manifest_names: Vec<String>,
-}
 
 /// Plans `requests` on `project`, whose facts must hold weak mentions.
 ///
@@ -85,13 +56,6 @@ pub fn plan_moves(
     plan.renamed_types = pairs.into_iter().collect();
     finish(&mut plan, texts, &moved, &expanded)?;
     Ok(plan)
-}
-
-/// A new file that takes a type: its place in the plan, its path, the file it leaves.
-struct Made {
-    key: ProjectPath,
-    path: ProjectPath,
-    origin: ProjectPath,
 }
 
 fn made_paths(made: &[Made]) -> Vec<(ProjectPath, ProjectPath)> {
@@ -140,70 +104,6 @@ fn take_out_types(
     Ok((moved, made))
 }
 
-/// Resolves everything as it is before the move and keeps what will be needed.
-fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
-    let mut world = World::with_imports(project, ground.languages);
-    for made in made {
-        if let (Some(new), Some(old)) = (project.file(made.key.as_str()), project.file(made.origin.as_str()))
-        {
-            world.ownership.owners[new] = world.ownership.owners[old].clone();
-        }
-    }
-    world.resolve();
-    let table = &world.table;
-    let lives = living_namespaces(&world);
-    let text = |id: NamespaceId| table.namespace_text(id);
-    let imports = |file: usize| {
-        let targets = world.imports[file].iter();
-        let meant = targets.map(|target| match target {
-            ImportTarget::Namespace(id) if lives.contains(id) => ImportMeant::Namespace(text(*id)),
-            _ => ImportMeant::Outside,
-        });
-        meant.collect::<Vec<_>>()
-    };
-    let import_entities = |file: usize| {
-        let entity = |target: &ImportTarget| match target {
-            ImportTarget::Entity(entity) => Some(*entity),
-            _ => None,
-        };
-        world.imports[file].iter().map(entity).collect::<Vec<_>>()
-    };
-    let files = 0..project.files.len();
-    let mut namespaces: Vec<String> = lives.iter().map(|id| text(*id)).collect();
-    namespaces.sort();
-    Past {
-        references: files.clone().map(|file| before(&world, file)).collect(),
-        imports: files.clone().map(imports).collect(),
-        import_entities: files.clone().map(import_entities).collect(),
-        first_declaration: table.entities.iter().map(|entity| entity.declarations[0]).collect(),
-        parts: parts(&world),
-        entity_texts: (0..table.entities.len()).map(|at| table.entity_text(EntityId(at as u32))).collect(),
-        entity_namespaces: (0..table.entities.len())
-            .map(|at| text(table.namespace_of(EntityId(at as u32))))
-            .collect(),
-        bases: world.direct_bases().to_vec(),
-        seen: files.clone().map(|file| seen_without_import(&world, file)).collect(),
-        members: files.clone().map(|file| world.members_used_in(file)).collect(),
-        ties: world.file_ties(),
-        namespaces,
-        manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
-        ownership: world.ownership,
-    }
-}
-
-/// The types of which several files declare a part each.
-fn parts(world: &World) -> Vec<(EntityId, Vec<(u32, u32)>)> {
-    let is_part = |(file, at): &(u32, u32)| {
-        let facts = world.project.files[*file as usize].facts.as_ref();
-        facts.is_some_and(|facts| facts.declarations[*at as usize].partial)
-    };
-    let entities = world.table.entities.iter().enumerate();
-    entities
-        .filter(|(_, entity)| entity.declarations.len() > 1 && entity.declarations.iter().all(is_part))
-        .map(|(at, entity)| (EntityId(at as u32), entity.declarations.clone()))
-        .collect()
-}
-
 /// A type must not fall apart: its parts of one project stay one type.
 fn keep_parts_together(
     world: &World,
@@ -229,45 +129,6 @@ fn keep_parts_together(
             ));
         }
     }
-}
-
-fn living_namespaces(world: &World) -> BTreeSet<NamespaceId> {
-    let mut lives = BTreeSet::new();
-    let holding = (0..world.table.namespaces.len()).filter(|&at| world.table.namespaces[at].holds_types);
-    for at in holding {
-        let mut up = NamespaceId(at as u32);
-        while !world.table.is_outermost(up) && lives.insert(up) {
-            up = world.table.namespaces[up.0 as usize].parent;
-        }
-    }
-    lives
-}
-
-fn before(world: &World, file: usize) -> Vec<Before> {
-    let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
-    let found = &world.references[file];
-    let row = |weak: bool| {
-        move |reference: &crate::resolve::Reference| Before {
-            used: reference.used,
-            entity: reference.entity,
-            count: reference.count,
-            extension: reference.extension,
-            counts: !weak && facts.uses[reference.used as usize].context != Context::Import,
-        }
-    };
-    found.references.iter().map(row(false)).chain(found.weak.iter().map(row(true))).collect()
-}
-
-/// The namespaces around the code of `file`, with those around them.
-fn seen_without_import(world: &World, file: usize) -> Vec<String> {
-    let mut seen = BTreeSet::new();
-    for id in &world.table.scope_namespaces[file] {
-        let mut up = *id;
-        while !world.table.is_outermost(up) && seen.insert(world.table.namespace_text(up)) {
-            up = world.table.namespaces[up.0 as usize].parent;
-        }
-    }
-    seen.into_iter().collect()
 }
 
 /// For each file after the move, the index that it had before.

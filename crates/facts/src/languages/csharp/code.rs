@@ -3,7 +3,7 @@
 use super::lexer::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Reader};
 use crate::values::{UNKNOWN, step, value_of};
-use ferngate_model::{ChainLink, Context, Name, Root, UseParent};
+use ferngate_model::{Context, Name, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.
@@ -167,54 +167,6 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
-    fn open_initializer(&mut self, depth: u32) {
-        if std::mem::take(&mut self.creates) {
-            self.initializers.push((self.frames.len(), depth, self.values.value));
-        }
-    }
-
-    /// At the brace that closes the innermost braces: what was made there is the value again.
-    fn close_initializer(&mut self) {
-        let here = (self.frames.len(), self.frame().depth);
-        while let Some((frames, depth, value)) = self.initializers.last().copied()
-            && (frames, depth) >= here
-        {
-            self.initializers.pop();
-            self.values.value = value;
-        }
-    }
-
-    /// The object of whose member the bare name just read is, where it is given a value between braces.
-    fn initialized(&self, opens: Before) -> Option<UseParent> {
-        let here = (self.frames.len(), self.frame().depth);
-        let (frames, depth, value) = *self.initializers.last()?;
-        let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b','));
-        ((frames, depth) == here && assigned).then_some(value)
-    }
-
-    /// Whether the parenthesis here holds the arguments of what stands before it.
-    fn opens_arguments(&self) -> bool {
-        match self.before[0] {
-            (Kind::Identifier, word) => !matches!(word, Word::Prefix | Word::Query | Word::Pattern),
-            (Kind::Mark(b'>'), _) => true,
-            _ => false,
-        }
-    }
-
-    /// The value that the dot here follows.
-    fn value_before_dot(&mut self) -> UseParent {
-        let scope = self.scope();
-        let own = match self.before[0] {
-            // `shelf?.Name`, `shelf!.Name`
-            (Kind::Mark(b')' | b']' | b'?' | b'!' | b'>') | Kind::Identifier, _) => return self.values.value,
-            (Kind::Keyword, Word::This) => Name::THIS,
-            (Kind::Keyword, Word::Base) => Name::SUPER,
-            _ => return UNKNOWN,
-        };
-        step(self.recorder, UseParent::root(Root::This(scope)), own, self.lexer.token.start())
-    }
-
     fn holes(&mut self) {
         let holes = std::mem::take(&mut self.lexer.holes);
         let after = self.lexer.cursor;
@@ -263,12 +215,6 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// A value of the type just read, of which `node` is the last name.
-    fn value_of_type(&mut self, node: Option<u32>) -> UseParent {
-        let argument = self.argument.take();
-        value_of(self.recorder.value_type(node, argument))
-    }
-
     /// Notes the local that is declared here, if one is.
     fn local(&mut self, value: UseParent) {
         if self.lexer.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
@@ -277,12 +223,12 @@ impl Reader<'_, '_> {
         }
     }
 
-    fn is_operator_word(&self) -> bool {
+    pub(super) fn is_operator_word(&self) -> bool {
         matches!(self.lexer.token.word, Word::Pattern | Word::Query | Word::Where)
     }
 
     /// Whether the word here can only be the name of a local, by what follows it.
-    fn names_local(&mut self) -> bool {
+    pub(super) fn names_local(&mut self) -> bool {
         let next = self.peek();
         matches!(next.kind, Kind::Mark(b'=' | b';' | b',' | b')')) || next.word == Word::Argument
     }
@@ -346,81 +292,6 @@ impl Reader<'_, '_> {
             || statement && name.is_identifier() && matches!(after.kind, Kind::Mark(b'=' | b';'))
     }
 
-    /// Whether the name just read is the parameter of a function that is an argument. In `x switch { Open => … }` it
-    /// would be a constant, but these begin with a capital letter.
-    fn is_parameter(&self, chain: &Chain, opens: Before) -> bool {
-        let [only] = chain.links() else { return false };
-        let first = self.text.get(only.span.start as usize).copied().unwrap_or_default();
-        self.lexer.token.kind == Kind::Arrow
-            && !first.is_ascii_uppercase()
-            && matches!(opens.0, Kind::Mark(b'(' | b',' | b'=') | Kind::Keyword | Kind::Identifier)
-    }
-
-    /// Records a name that may be a value or a type, with the members behind it.
-    fn value(&mut self, chain: &Chain, scope: u32, opens: Before, operator: Before) {
-        let called = self.lexer.token.is(b'(');
-        let links = chain.links();
-        let Some(first) = links.first() else { return };
-        if links.len() == 1
-            && let Some(made) = self.initialized(opens)
-        {
-            return self.members_of(made, links, false);
-        }
-        if !chain.global
-            && (links.len() > 1 || !called)
-            && let Some(value) = self.values.of_local(first.name)
-        {
-            self.values.value = value;
-            return if links.len() > 1 {
-                self.members_of(value, &links[1..], called)
-            };
-        }
-        let node = if links.len() > 1 {
-            self.recorder.chain(chain.root(scope), links, Context::Value, called)
-        } else if first.arity > 0 && !called {
-            self.recorder.chain(chain.root(scope), links, Context::Type, false)
-        } else if self.may_stand_alone(opens, operator) {
-            // `Climate.Zone => …`, `nameof(Ticket)`, `Ticket { Paid: true }` in a pattern
-            self.recorder.chain(chain.root(scope), links, Context::Value, called)
-        } else if called || self.may_be_inherited() {
-            self.recorder.chain(Root::This(scope), links, Context::Value, called)
-        } else {
-            None
-        };
-        self.values.value = node.map_or(UNKNOWN, UseParent::node);
-    }
-
-    /// Whether a bare name is worth noting as that of a member: what follows, or what the file derives from, needs it.
-    fn may_be_inherited(&mut self) -> bool {
-        matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'?' | b'!'))
-            || self.values.decides()
-            || !self.recorder.facts().bases.is_empty()
-    }
-
-    fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {
-        let in_arm = self.lexer.token.kind == Kind::Arrow && matches!(opens.0, Kind::Mark(b',' | b'{'));
-        in_arm || opens.0 == Kind::Mark(b'(') && operator.1 == Word::Nameof
-    }
-
-    /// Records names behind a dot on `value`; of an unknown one only what is called, which may be an extension method.
-    fn members_of(&mut self, value: UseParent, links: &[ChainLink], called: bool) {
-        if value != UNKNOWN {
-            return self.values.member(self.recorder, value, links, called);
-        }
-        self.values.value = UNKNOWN;
-        if let (true, Some(last)) = (called, links.last()) {
-            self.recorder.chain(Root::Member, &[*last], Context::Value, true);
-        }
-    }
-
-    /// Reads names after a dot on some value.
-    fn after_dot(&mut self, value: UseParent) {
-        let scope = self.scope();
-        let chain = self.chain(scope, Arguments::Unsure);
-        let called = self.lexer.token.is(b'(');
-        self.members_of(value, chain.links(), called);
-    }
-
     /// Words that are identifiers elsewhere; `true` where the word was dealt with.
     fn contextual(&mut self) -> bool {
         let next = self.peek();
@@ -454,20 +325,6 @@ impl Reader<'_, '_> {
             }
             _ => false,
         }
-    }
-
-    /// The local behind `var`.
-    fn untyped_local(&mut self) {
-        if self.is_operator_word() && !self.names_local() {
-            return;
-        }
-        let (name, next) = (self.lexer.token.name, self.peek());
-        match next.kind {
-            Kind::Mark(b'=') => self.values.untyped(name, false),
-            Kind::Keyword if next.word == Word::Argument => self.values.untyped(name, true),
-            _ => self.values.local(name, UNKNOWN),
-        }
-        self.advance();
     }
 
     /// Whether the chain just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket? x =`.

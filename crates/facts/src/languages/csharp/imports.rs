@@ -1,0 +1,118 @@
+//! What stands between declarations: namespaces, usings, attributes.
+
+use super::heads::Modifiers;
+use super::lexer::{Kind, Word};
+use super::{Arguments, FrameKind, NO_DECLARATION, Reader, namespace_kind};
+use ferngate_model::{ChainLink, Context, Import, ImportKind, Span};
+
+impl Reader<'_, '_> {
+    pub(super) fn using(&mut self, modifiers: Modifiers) {
+        let (start, scope) = (modifiers.start, self.scope());
+        if self.peek().is(b'(') {
+            return self.statement();
+        }
+        self.advance();
+        let mut kind = ImportKind::Namespace;
+        while matches!(self.lexer.token.word, Word::Static | Word::Modifier) {
+            kind = if self.lexer.token.word == Word::Static { ImportKind::Static } else { kind };
+            self.advance();
+        }
+        if self.lexer.token.is_identifier() && self.peek().is(b'=') {
+            kind = ImportKind::Alias(self.lexer.token.name);
+            self.advance();
+            self.advance();
+        }
+        if !self.lexer.token.is_identifier() {
+            return self.statement();
+        }
+        let target_start = self.lexer.token.start();
+        let chain = self.chain(scope, Arguments::Types);
+        if self.lexer.token.is_identifier() {
+            return self.statement(); // `using Sensor sensor = …;`
+        }
+        let target_end = chain.last().map_or(target_start, |link| link.span.end as usize);
+        let end = if self.lexer.token.is(b';') { self.lexer.token.end() } else { target_end };
+        if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
+            let target_span = Span::new(target_start, target_end);
+            self.recorder.import(Import {
+                kind,
+                global: modifiers.global,
+                scope,
+                target,
+                span: Span::new(start, end),
+                target_span,
+                text: String::from_utf8_lossy(target_span.of(self.text)).into(),
+                shown: false,
+            });
+        }
+        while !matches!(self.lexer.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
+            self.advance();
+        }
+        if self.lexer.token.is(b';') {
+            self.advance();
+        }
+    }
+
+    /// Reads `[…]`.
+    pub(super) fn attributes(&mut self, scope: u32) {
+        self.advance();
+        if matches!(self.lexer.token.kind, Kind::Identifier | Kind::Keyword) && self.peek().is(b':') {
+            self.advance();
+            self.advance();
+        }
+        while self.lexer.token.is_identifier() {
+            let chain = self.chain(scope, Arguments::Types);
+            self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
+            if self.lexer.token.is(b'(') {
+                self.friend(chain.last());
+                self.parentheses(scope);
+            }
+            if !self.lexer.token.is(b',') {
+                break;
+            }
+            self.advance();
+        }
+        while !matches!(self.lexer.token.kind, Kind::Mark(b']' | b';' | b'{') | Kind::End) {
+            self.advance();
+        }
+        if self.lexer.token.is(b']') {
+            self.advance();
+        }
+    }
+
+    /// Notes the name in `InternalsVisibleTo("Mossgrove.Tests, PublicKey=…")`.
+    pub(super) fn friend(&mut self, attribute: Option<ChainLink>) {
+        let name = attribute.map_or(&[][..], |link| link.span.of(self.text));
+        if !matches!(name, b"InternalsVisibleTo" | b"InternalsVisibleToAttribute") {
+            return;
+        }
+        let text = self.peek();
+        if text.kind == Kind::Literal {
+            let quoted = String::from_utf8_lossy(text.span().of(self.text)).into_owned();
+            let friend = quoted.trim_matches(['"', '@']).split(',').next().unwrap_or_default().trim();
+            self.recorder.facts().friends.push(friend.into());
+        }
+    }
+
+    pub(super) fn namespace(&mut self) {
+        let start = self.lexer.token.start();
+        self.advance();
+        if !self.lexer.token.is_identifier() {
+            return;
+        }
+        let parent = self.scope();
+        let name_start = self.lexer.token.start();
+        let chain = self.chain(parent, Arguments::Types);
+        let name = Span::new(name_start, chain.last().map_or(name_start, |link| link.span.end as usize));
+        let to_end = self.lexer.token.is(b';');
+        let kind = namespace_kind(self, &chain, name, to_end);
+        let scope = self.recorder.open_scope(parent, kind, start);
+        if to_end {
+            self.recorder.close_scope(scope, self.text.len());
+        }
+        if to_end || self.lexer.token.is(b'{') {
+            self.push(if to_end { FrameKind::File } else { FrameKind::Namespace }, scope, NO_DECLARATION);
+            self.advance();
+        }
+    }
+}
