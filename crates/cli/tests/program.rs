@@ -565,3 +565,15 @@ fn strange_trees_are_survived() {
     assert!(begin.elapsed().as_secs() < 60, "{:?}", begin.elapsed());
     assert!(!answer.out.contains("line\nbreak"), "control characters are escaped: {}", answer.out);
 }
+
+#[test]
+fn survey_counts_manifests_by_what_they_are() {
+    let project = Project::new(&[
+        ("settings.gradle", "include ':valves'\n"),
+        ("valves/build.gradle", ""),
+        ("valves/src/main/java/Valve.java", "class Valve {}\n"),
+        ("Garden.sln", "Microsoft Visual Studio Solution File\n"),
+    ]);
+    let answer = project.run(&["survey"]);
+    assert!(answer.out.contains("1 .sln · 1 build.gradle · 1 settings.gradle"), "{}", answer.all());
+}

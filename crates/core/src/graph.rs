@@ -97,7 +97,7 @@ impl Graph {
     /// For each module how many steps of ties lie below it, cycles counted as one step.
     pub fn depths(&self) -> Vec<usize> {
         let adjacency = self.adjacency();
-        let components = crate::cycles::components(&adjacency);
+        let components = crate::components::components(&adjacency);
         let mut component_of = vec![0; self.modules];
         for (at, members) in components.iter().enumerate() {
             members.iter().for_each(|&member| component_of[member] = at);

@@ -6,6 +6,7 @@
 //! assert_eq!(map.modules[0].name, "visits");
 //! ```
 
+mod components;
 pub mod cycles;
 pub mod findings;
 pub mod graph;

@@ -78,8 +78,11 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
     let mut manifests = BTreeMap::new();
     for manifest in &world.project.manifests {
         let Some(path) = manifest.path.as_ref().filter(|_| manifest.kind != "list") else { continue };
-        let own_name = manifest.named_root || manifest.kind == "solution";
-        let sort = if own_name { format!(".{}", path.extension()) } else { path.file_name().to_owned() };
+        let sort = if manifest.freely_named {
+            format!(".{}", path.extension())
+        } else {
+            path.file_name().to_owned()
+        };
         *manifests.entry(sort).or_default() += 1;
     }
     let rows: Vec<ModuleRow> = (0..modules.list.len())

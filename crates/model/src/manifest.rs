@@ -71,6 +71,8 @@ pub struct ManifestFacts {
     pub root_namespace: Option<String>,
     /// Where nothing states the namespace of its folder, its file's name is that.
     pub named_root: bool,
+    /// Its file may be called anything: the ending says what it is.
+    pub freely_named: bool,
     /// Folders below its own (empty for that itself) whose code has a namespace of its own: folder, namespace.
     pub namespace_folders: Vec<(String, String)>,
     /// Its code may use more than it declares, because not all of what it declares can be read.

@@ -266,7 +266,7 @@ pub fn follow_uses(
         let adjacency: Vec<Vec<usize>> =
             declared.iter().map(|uses| uses.iter().map(|&used| used as usize).collect()).collect();
         let components =
-            crate::cycles::components(&adjacency).into_iter().filter(|members| members.len() > 1);
+            crate::components::components(&adjacency).into_iter().filter(|members| members.len() > 1);
         components.map(|members| members.into_iter().map(|member| member as u32).collect()).collect()
     };
     let old = tangled(&ownership.declared);

@@ -2,6 +2,7 @@
 
 use super::Ground;
 use super::names::ImportMeant;
+use super::texts::Texts;
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
 use ferngate_model::{Context, Name, ProjectFacts, ProjectPath};
 use std::collections::BTreeSet;
@@ -145,4 +146,21 @@ fn seen_without_import(world: &World, file: usize) -> Vec<String> {
         }
     }
     seen.into_iter().collect()
+}
+
+/// For each file after the move, the index that it had before.
+pub(super) type Order = Vec<usize>;
+
+/// Ownership after the move; a file that the move makes is held as its folder's manifests will hold it.
+pub(super) fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {
+    let mut ownership = Ownership::new(after);
+    for (new, old) in order.iter().enumerate() {
+        if ownership.owners[new].is_empty() && !past.ownership.owners[*old].is_empty() {
+            let path = &after.files[new].path;
+            if texts.old_path(path) != *path {
+                ownership.owners[new] = super::namespaces::home_manifests(after, path);
+            }
+        }
+    }
+    ownership
 }

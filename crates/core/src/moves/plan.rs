@@ -5,7 +5,7 @@ use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
-use super::past::{Made, Past, living_namespaces, remember};
+use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember};
 use super::request::{Expanded, expand};
 use super::texts::Texts;
 use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
@@ -130,9 +130,6 @@ fn keep_parts_together(
         }
     }
 }
-
-/// For each file after the move, the index that it had before.
-pub(super) type Order = Vec<usize>;
 
 /// The project with everything in its new place.
 fn relocate(
@@ -356,20 +353,6 @@ fn follow_manifests(
             format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
         plan.refusals.insert(0, refusal);
     }
-}
-
-/// Ownership after the move; a file that the move makes is held as its folder's manifests will hold it.
-pub(super) fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {
-    let mut ownership = Ownership::new(after);
-    for (new, old) in order.iter().enumerate() {
-        if ownership.owners[new].is_empty() && !past.ownership.owners[*old].is_empty() {
-            let path = &after.files[new].path;
-            if texts.old_path(path) != *path {
-                ownership.owners[new] = super::namespaces::home_manifests(after, path);
-            }
-        }
-    }
-    ownership
 }
 
 /// For each file after the move, the names that it must refer to, with counts.

@@ -1,8 +1,7 @@
 //! What is internal and would be used across a border after a move: listed, and made public on request, with everything
 //! that becoming public shows.
 
-use super::past::Past;
-use super::plan::{Order, ownership_after};
+use super::past::{Order, Past, ownership_after};
 use super::texts::Texts;
 use super::{MoveOptions, MovePlan};
 use crate::resolve::{EntityId, Ownership};

@@ -104,13 +104,14 @@ pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(En
 }
 
 fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
-    let Resolved { found, states, value_types } = resolved;
+    let Resolved { found, states } = resolved;
+    let value_types = world.value_types.get(file).map_or(&[][..], |types| types);
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower { world, file, facts, around: None, found: Vec::new() };
     let mut values: Vec<Value> = Vec::with_capacity(facts.uses.len());
     for (at, used) in facts.uses.iter().enumerate() {
         let value = if matches!(used.context, Context::Value) {
-            follower.value(at as u32, used, &states, &values, &value_types)
+            follower.value(at as u32, used, &states, &values, value_types)
         } else {
             Value::Unknown
         };
@@ -232,7 +233,7 @@ impl Follower<'_> {
         if member.file != self.file as u32 {
             self.found.push(Reference { used: at, entity: owner, count: used.count, extension: false });
         }
-        let types = &self.world.value_types[member.file as usize];
+        let types = self.world.value_types.get(member.file as usize).map_or(&[][..], |types| types);
         let value = types.get(member.value_type as usize).copied().unwrap_or_default().into();
         match value {
             Value::Unknown if member.value_type == NO_TYPE && member.is_constant => {

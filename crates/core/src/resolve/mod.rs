@@ -180,7 +180,11 @@ impl<'p> World<'p> {
             .collect();
         drop(linkers);
         self.links = links;
-        self.value_types = resolved.iter().map(|resolved| resolved.value_types.clone()).collect();
+        let facts = self.project.files.iter().map(|source| self.table.named_facts(source));
+        let meanings = facts.zip(&resolved).map(|(facts, resolved)| {
+            facts.map_or_else(Vec::new, |facts| members::meanings(facts, &resolved.states))
+        });
+        self.value_types = meanings.collect();
         let world = &*self;
         let with_members = resolved.into_par_iter().enumerate();
         self.references = with_members.map(|(file, resolved)| members::add(world, file, resolved)).collect();

@@ -1,6 +1,5 @@
 //! From the names that a file uses to the types that they mean.
 
-use super::members::{self, ValueMeaning};
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
 use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
 
@@ -46,8 +45,6 @@ pub(super) struct Resolved {
     pub(super) found: FileReferences,
     /// For each use, what is known of it.
     pub(super) states: Vec<State>,
-    /// For each type of values, what it means.
-    pub(super) value_types: Vec<ValueMeaning>,
 }
 
 /// How far a chain of names has been understood.
@@ -65,7 +62,7 @@ pub(super) enum State {
 /// Resolves every name that `file` spells.
 pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) -> Resolved {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else {
-        return Resolved { found: FileReferences::default(), states: Vec::new(), value_types: Vec::new() };
+        return Resolved { found: FileReferences::default(), states: Vec::new() };
     };
     let parameters = facts.members.iter().filter(|member| member.kind == MemberKind::TypeParameter);
     let mut resolver = Resolver {
@@ -85,8 +82,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
     }
     resolver.extension_calls();
     let Resolver { found, states, .. } = resolver;
-    let value_types = members::meanings(facts, &states);
-    Resolved { found, states, value_types }
+    Resolved { found, states }
 }
 
 /// The bases that types of `file` name, as pairs of type and base.

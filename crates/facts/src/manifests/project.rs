@@ -29,6 +29,7 @@ impl ManifestReader for MsBuild {
                 path: Some(path.clone()),
                 name: path.stem().to_owned(),
                 named_root: true,
+                freely_named: true,
                 ..ManifestFacts::default()
             },
             open: Vec::new(),

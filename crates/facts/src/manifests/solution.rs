@@ -13,6 +13,7 @@ pub struct XmlSolution;
 
 fn empty(path: &ProjectPath) -> ManifestFacts {
     ManifestFacts {
+        freely_named: true,
         kind: "solution",
         path: Some(path.clone()),
         name: path.stem().to_owned(),

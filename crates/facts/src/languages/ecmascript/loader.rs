@@ -1,6 +1,6 @@
 //! What scripts tell a loader of AMD modules: `require.config({ baseUrl, paths, shim })`, as far as it is literal.
 
-use super::statements::skip;
+use super::blanks::skip;
 use crate::cursor::Cursor;
 use crate::linking::{Tree, join, upwards};
 use ferngate_model::ProjectFacts;

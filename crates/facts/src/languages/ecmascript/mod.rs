@@ -4,6 +4,7 @@
 //! triple-slash comments, and the names declared outside of functions. A specifier leads to the file that the
 //! ecosystem's tools would open ([`linker`]).
 
+mod blanks;
 mod linker;
 mod loader;
 mod pages;

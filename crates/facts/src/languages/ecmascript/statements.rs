@@ -1,5 +1,6 @@
 //! Statements that name other files, and declarations.
 
+use super::blanks::skip;
 use super::loader;
 use super::reader::{Before, Reader};
 use super::{DEFAULT, EVERYTHING, SHOWN_ON};
@@ -504,21 +505,6 @@ impl Reader<'_, '_> {
                 path.insert_str(0, "./");
             }
             self.recorder.path_with_names(span, &path, base, false, vec![(EVERYTHING, Name(0))]);
-        }
-    }
-}
-
-/// Goes behind blanks and comments.
-pub(super) fn skip(cursor: &mut Cursor) {
-    loop {
-        cursor.skip_blanks();
-        match (cursor.peek(0), cursor.peek(1)) {
-            (b'/', b'/') => cursor.to_line_end(),
-            (b'/', b'*') => {
-                cursor.at += 2;
-                cursor.past(b"*/");
-            }
-            _ => return,
         }
     }
 }
