@@ -35,29 +35,12 @@ impl ManifestReader for Composer {
             namespaces(&mut facts, section, "psr-4", false);
             namespaces(&mut facts, section, "psr-0", true);
             for list in ["classmap", "files"] {
-                for listed in texts(section.get(list)) {
-                    let Some(span) = quoted(text, &listed) else { continue };
-                    facts.mentions.push(PathMention {
-                        action: ItemAction::Content,
-                        span,
-                        written: listed.trim_end_matches('/').to_owned(),
-                        element: span,
-                        backslashes: false,
-                    });
-                }
+                let listed = texts(section.get(list));
+                facts.mentions.extend(listed.iter().filter_map(|listed| mention(text, listed)));
             }
         }
-        for folder in path_repositories(&root) {
-            if let Some(span) = quoted(text, folder) {
-                facts.mentions.push(PathMention {
-                    action: ItemAction::Content,
-                    span,
-                    written: folder.trim_end_matches('/').to_owned(),
-                    element: span,
-                    backslashes: false,
-                });
-            }
-        }
+        let repositories = path_repositories(&root).into_iter();
+        facts.mentions.extend(repositories.filter_map(|folder| mention(text, folder)));
         for section in ["require", "require-dev"] {
             let Some(Value::Object(packages)) = root.get(section) else { continue };
             for name in packages.keys() {
@@ -104,6 +87,13 @@ fn texts(value: Option<&Value>) -> Vec<String> {
         }
         _ => Vec::new(),
     }
+}
+
+/// The path `listed`, where it stands in quotes.
+fn mention(text: &[u8], listed: &str) -> Option<PathMention> {
+    let span = quoted(text, listed)?;
+    let written = listed.trim_end_matches('/').to_owned();
+    Some(PathMention { action: ItemAction::Content, span, written, element: span, backslashes: false })
 }
 
 /// Where `value` stands in quotes; slashes may be written with a backslash before them.

@@ -1,4 +1,4 @@
-//! The parts of a run, timed on their own: `cargo bench -p ferngate-core`. Whole processes are compared by `benches/run`.
+//! The parts of a run, timed on their own: `cargo bench -p ferngate --bench parts`. Whole processes are compared by `benches/run`.
 
 #![allow(
     clippy::unwrap_used,
@@ -17,7 +17,7 @@ use std::path::Path;
 /// The fixtures of each language, read as one text again and again.
 fn reading(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("read");
-    let fixtures = Path::new(env!("CARGO_MANIFEST_DIR")).join("../cli/demo/mossgrove");
+    let fixtures = Path::new(env!("CARGO_MANIFEST_DIR")).join("demo/mossgrove");
     let walk = ferngate_facts::walk(&fixtures);
     for (at, language) in LANGUAGES.iter().enumerate() {
         let own = walk.files.iter().filter(|path| language_of(path.extension()) == Some(at));
