@@ -41,7 +41,8 @@ pub struct ChainLink {
 impl Recorder {
     /// Begins a new file of `length` bytes.
     pub fn begin(&mut self, length: usize, options: ReadOptions) {
-        self.facts = FileFacts::default();
+        // A file that was begun and never finished is forgotten.
+        self.finish();
         self.options = options;
         if self.slots.is_empty() {
             self.slots = vec![Slot::default(); 1024];
@@ -58,13 +59,45 @@ impl Recorder {
         self.depths.push(0);
     }
 
-    /// Ends the file and hands over its facts.
+    /// Ends the file and hands over its facts, each list in an allocation of just its size: those that grew while the
+    /// file was read serve the next one.
     pub fn finish(&mut self) -> FileFacts {
-        let mut facts = std::mem::take(&mut self.facts);
-        facts.uses.shrink_to_fit();
-        facts.members.shrink_to_fit();
-        facts.value_types.shrink_to_fit();
-        facts
+        let FileFacts {
+            lines,
+            scopes,
+            declarations,
+            members,
+            imports,
+            uses,
+            paths,
+            settings,
+            bases,
+            value_types,
+            signatures,
+            friends,
+            texts,
+            implicit_namespace,
+            occurrences,
+            problems,
+        } = &mut self.facts;
+        FileFacts {
+            lines: std::mem::take(lines),
+            scopes: handed_over(scopes),
+            declarations: handed_over(declarations),
+            members: handed_over(members),
+            imports: handed_over(imports),
+            uses: handed_over(uses),
+            paths: handed_over(paths),
+            settings: handed_over(settings),
+            bases: handed_over(bases),
+            value_types: handed_over(value_types),
+            signatures: handed_over(signatures),
+            friends: handed_over(friends),
+            texts: std::mem::take(texts),
+            implicit_namespace: std::mem::take(implicit_namespace),
+            occurrences: handed_over(occurrences),
+            problems: handed_over(problems),
+        }
     }
 
     /// What was asked for.
@@ -241,4 +274,11 @@ impl Recorder {
             self.slots[at] = slot;
         }
     }
+}
+
+/// All of `list` in a list of its own, with no room left over; `list` keeps its room.
+fn handed_over<T>(list: &mut Vec<T>) -> Vec<T> {
+    let mut exact = Vec::with_capacity(list.len());
+    exact.append(list);
+    exact
 }

@@ -3,7 +3,7 @@ use crate::map::Severity;
 use crate::permission::{Decision, End, Permission, Reason};
 use crate::resolve::{ImportTarget, UseTarget, short_name};
 use ferngate_model::ImportKind;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Code uses what no rule permits it to use.
 pub struct NotPermitted;
@@ -28,57 +28,70 @@ impl Check for NotPermitted {
             return;
         }
         let permission = Permission { map: view.map, modules: view.modules };
-        let packages = permission.speaks_of_packages();
-        let mut memo: FxHashMap<(Option<usize>, Option<usize>, bool, bool), Decision> = FxHashMap::default();
         let by_file = view.map.rules.iter().any(|rule| !rule.only_from.is_empty());
-        for file in 0..view.world.project.files.len() {
-            self.code(view, &permission, file, (!by_file).then_some(&mut memo), found);
-            if packages {
+        let mut decisions = Decisions { view, permission, by_file, known: FxHashMap::default() };
+        // Most files do only what they may, which their ties show without a look at their names.
+        for ties in view.file_ties.chunk_by(|one, next| one.from == next.from) {
+            let forbidden =
+                ties.iter().any(|tie| !decisions.of(tie.from as usize, tie.to as usize).permitted);
+            if let (Some(first), true) = (ties.first(), forbidden) {
+                self.code(&mut decisions, first.from as usize, found);
+            }
+        }
+        if permission.speaks_of_packages() {
+            for file in 0..view.world.project.files.len() {
                 self.packages(view, &permission, file, found);
             }
         }
     }
 }
 
-type Memo = FxHashMap<(Option<usize>, Option<usize>, bool, bool), Decision>;
+/// A module, if any, and whether its test code is meant.
+type Side = (Option<usize>, bool);
+
+/// What the rules say of uses between files, each pair of modules asked for once.
+struct Decisions<'v> {
+    view: &'v View<'v>,
+    permission: Permission<'v>,
+    /// Some rule tells files of one module apart.
+    by_file: bool,
+    known: FxHashMap<(Side, Side), Decision>,
+}
+
+impl Decisions<'_> {
+    fn of(&mut self, from: usize, to: usize) -> Decision {
+        let side = |file: usize| (self.view.modules.of_file[file], self.view.modules.tests[file]);
+        let key = (side(from), side(to));
+        if key.0 == key.1 {
+            return Decision { permitted: true, reason: Reason::Own };
+        }
+        if let Some(known) = self.known.get(&key).filter(|_| !self.by_file) {
+            return known.clone();
+        }
+        let end = |(module, test): Side, file: usize| End::Code {
+            module,
+            path: Some(self.view.path(file).as_str()),
+            test,
+        };
+        let decision = self.permission.decide(&end(key.0, from), &end(key.1, to));
+        self.known.insert(key, decision.clone());
+        decision
+    }
+}
 
 impl NotPermitted {
-    fn code(
-        &self,
-        view: &View,
-        permission: &Permission,
-        file: usize,
-        mut memo: Option<&mut Memo>,
-        found: &mut Vec<Finding>,
-    ) {
-        let (from, test) = (view.modules.of_file[file], view.modules.tests[file]);
-        let path = view.path(file).as_str();
-        let mut seen: Vec<(UseTarget, usize)> = Vec::new();
+    /// What `file` uses without permission, each name of a module once.
+    fn code(&self, decisions: &mut Decisions, file: usize, found: &mut Vec<Finding>) {
+        let view = decisions.view;
+        let from = view.modules.of_file[file];
+        let mut seen: FxHashSet<(UseTarget, Option<usize>)> = FxHashSet::default();
         for used_here in view.world.strong_uses(file) {
-            for &to_file in &used_here.files {
-                let to_file = to_file as usize;
-                if to_file == file {
+            for to_file in used_here.files.iter().map(|to| *to as usize).filter(|to| *to != file) {
+                let decision = decisions.of(file, to_file);
+                let to = view.modules.of_file[to_file];
+                if decision.permitted || !seen.insert((used_here.target, to)) {
                     continue;
                 }
-                let (to, to_test) = (view.modules.of_file[to_file], view.modules.tests[to_file]);
-                if from == to && test == to_test {
-                    continue;
-                }
-                let user = End::Code { module: from, path: Some(path), test };
-                let used = End::Code { module: to, path: Some(view.path(to_file).as_str()), test: to_test };
-                let key = (from, to, test, to_test);
-                let decision = match memo.as_mut().and_then(|memo| memo.get(&key).cloned()) {
-                    Some(known) => known,
-                    None => permission.decide(&user, &used),
-                };
-                if let Some(memo) = memo.as_mut() {
-                    memo.insert(key, decision.clone());
-                }
-                let target = to.unwrap_or(usize::MAX);
-                if decision.permitted || seen.contains(&(used_here.target, target)) {
-                    continue;
-                }
-                seen.push((used_here.target, target));
                 let name = view.world.use_text(used_here.target);
                 let ends = (end_name(view, from), end_name(view, to));
                 let mut finding = self.finding(view, &decision, &ends, &name);

@@ -273,13 +273,11 @@ impl World<'_> {
         if name == Name::NEW {
             return None;
         }
-        if self.bases.get(entity.index()).is_none_or(Vec::is_empty) {
-            return None;
-        }
         let is_interface = |of: EntityId| self.table.entities[of.index()].kind == DeclarationKind::Interface;
-        let bases = self.with_bases(entity);
-        let (interfaces, classes): (Vec<_>, Vec<_>) =
-            bases[1..].iter().partition(|base| is_interface(**base));
-        classes.into_iter().chain(interfaces).find_map(member)
+        let above = self.lineage.above(entity).iter().copied();
+        let inherited = |interfaces: bool| {
+            above.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
+        };
+        inherited(false).or_else(|| inherited(true))
     }
 }

@@ -4,6 +4,7 @@
 //! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
 //! grows with the references and not with the imports.
 
+mod lineage;
 mod members;
 mod ownership;
 mod paths;
@@ -11,6 +12,7 @@ mod references;
 mod table;
 mod view;
 
+use lineage::Lineage;
 use members::ValueMeaning;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use references::{FileReferences, Reference};
@@ -20,6 +22,7 @@ pub use view::{ImportTarget, Reach, SharedImports, Visibility};
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, ProjectFacts};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
+use smallvec::{SmallVec, smallvec};
 
 /// A project with its names resolved.
 pub struct World<'p> {
@@ -45,8 +48,8 @@ pub struct World<'p> {
     pub links: Vec<Links>,
     /// Whether mentions in comments and strings count as uses.
     pub weak: bool,
-    /// For each entity, the entities that it names as bases.
-    bases: Vec<Vec<EntityId>>,
+    /// What each type derives from.
+    lineage: Lineage,
     /// For each file, what its types of values mean.
     value_types: Vec<Vec<ValueMeaning>>,
 }
@@ -60,13 +63,16 @@ pub enum UseTarget {
     File(u32, Name),
 }
 
+/// Files that declare one name; mostly there is one.
+pub type DeclaringFiles = SmallVec<[u32; 4]>;
+
 /// One distinct use in a file, where it first stands.
 #[derive(Clone, Debug)]
 pub struct StrongUse {
     /// What it means.
     pub target: UseTarget,
     /// The files that it leads to; several where a declaration is spread.
-    pub files: Vec<u32>,
+    pub files: DeclaringFiles,
     /// First byte of the first such use.
     pub offset: u32,
 }
@@ -114,7 +120,7 @@ impl<'p> World<'p> {
             references: Vec::new(),
             links: Vec::new(),
             weak: false,
-            bases: Vec::new(),
+            lineage: Lineage::default(),
             value_types: Vec::new(),
         };
         let files = 0..project.files.len();
@@ -126,7 +132,7 @@ impl<'p> World<'p> {
     /// Resolves all uses, by the imports as they are now.
     pub fn resolve(&mut self) {
         // A base may itself be named by what a type around inherits, so a second pass knows the bases of the first.
-        self.bases = self.bases_found(false);
+        self.lineage = Lineage::new(self.bases_found(false));
         let bases = self.bases_found(true);
         self.resolve_with_bases(bases);
     }
@@ -166,7 +172,7 @@ impl<'p> World<'p> {
 
     /// Resolves all uses, where it is known what each type derives from.
     pub fn resolve_with_bases(&mut self, bases: Vec<Vec<EntityId>>) {
-        self.bases = bases;
+        self.lineage = Lineage::new(bases);
         let world = &*self;
         let linkers: Vec<Option<Box<dyn Linker + '_>>> = world.linkers();
         let files = 0..world.project.files.len();
@@ -214,7 +220,7 @@ impl<'p> World<'p> {
 
     /// For each entity, what it names as its bases.
     pub fn direct_bases(&self) -> &[Vec<EntityId>] {
-        &self.bases
+        self.lineage.direct()
     }
 
     /// What the names of one file mean by the imports as they are now.
@@ -234,28 +240,16 @@ impl<'p> World<'p> {
         &self.table.texts
     }
 
-    /// What `entity` derives from, itself first, each once; at most 64 of them.
-    pub fn with_bases(&self, entity: EntityId) -> Vec<EntityId> {
-        let mut found = vec![entity];
-        let mut at = 0;
-        while at < found.len() && found.len() < 64 {
-            if let Some(bases) = self.bases.get(found[at].index()) {
-                for base in bases {
-                    if !found.contains(base) {
-                        found.push(*base);
-                    }
-                }
-            }
-            at += 1;
-        }
-        found
+    /// What `entity` derives from, itself first, each once; about 64 of them at most.
+    pub fn with_bases(&self, entity: EntityId) -> impl Iterator<Item = EntityId> {
+        std::iter::once(entity).chain(self.lineage.above(entity).iter().copied())
     }
 
     /// The files whose declarations `entity` means when it is used in `file`.
-    pub fn declaring_files(&self, entity: EntityId, file: usize) -> Vec<u32> {
+    pub fn declaring_files(&self, entity: EntityId, file: usize) -> DeclaringFiles {
         let declared = &self.table.entities[entity.index()].declarations;
         if let [only] = declared[..] {
-            return vec![only.0];
+            return smallvec![only.0];
         }
         let partial = |(file, at): (u32, u32)| {
             let facts = self.project.files[file as usize].facts.as_ref();
@@ -266,13 +260,13 @@ impl<'p> World<'p> {
         if let Some(&found) = declared.get(own).filter(|found| found.0 as usize == file)
             && !partial(found)
         {
-            return vec![file as u32];
+            return smallvec![file as u32];
         }
-        let mut files: Vec<u32> = declared.iter().map(|declaration| declaration.0).collect();
+        let mut files: DeclaringFiles = declared.iter().map(|declaration| declaration.0).collect();
         files.dedup();
         let files = self.ownership.nearest(self.project, file, files);
         // Many whole declarations equally near, such as in a folder of small programs: none of them is meant.
-        if files.len() > MOST_WHOLE && !partial(declared[0]) { Vec::new() } else { files }
+        if files.len() > MOST_WHOLE && !partial(declared[0]) { DeclaringFiles::new() } else { files }
     }
 
     /// What `file` uses of other files and of itself: names and paths, without mentions.
@@ -285,7 +279,7 @@ impl<'p> World<'p> {
         });
         let linked = self.links_of(file).map(|link| StrongUse {
             target: UseTarget::File(link.to, link.name),
-            files: vec![link.to],
+            files: smallvec![link.to],
             offset: link.at,
         });
         named.chain(linked).collect()

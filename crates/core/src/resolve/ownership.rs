@@ -1,5 +1,6 @@
 //! Which manifest holds which file, and which manifests see each other.
 
+use super::DeclaringFiles;
 use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
 use globset::{GlobBuilder, GlobMatcher};
 use rustc_hash::FxHashMap;
@@ -248,8 +249,8 @@ impl Ownership {
 
     /// Of several files that declare one name, those that `file` means: its own manifest's, else those that its
     /// manifest can see, else those that lie nearest.
-    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: Vec<u32>) -> Vec<u32> {
-        let pick = |keep: &dyn Fn(usize) -> bool| -> Vec<u32> {
+    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: DeclaringFiles) -> DeclaringFiles {
+        let pick = |keep: &dyn Fn(usize) -> bool| -> DeclaringFiles {
             files.iter().copied().filter(|other| keep(*other as usize)).collect()
         };
         if !self.owners[file].is_empty() {
@@ -265,13 +266,19 @@ impl Ownership {
         // Without a manifest a name that is declared again in another part of the tree is another name, unless both
         // lie equally near.
         let here = project.files[file].path.as_str();
-        let shared = |other: u32| {
-            let there = project.files[other as usize].path.as_str();
-            let same = here.bytes().zip(there.bytes()).take_while(|(a, b)| a == b).count();
-            here[..here.floor_char_boundary(same)].matches('/').count()
-        };
-        let most = files.iter().map(|other| shared(*other)).max().unwrap_or(0);
-        files.into_iter().filter(|other| shared(*other) == most).collect()
+        let mut most = 0;
+        let mut nearest = DeclaringFiles::new();
+        for other in files {
+            let shared = shared_folders(here, project.files[other as usize].path.as_str());
+            if shared > most {
+                nearest.clear();
+            }
+            if shared >= most {
+                most = shared;
+                nearest.push(other);
+            }
+        }
+        nearest
     }
 
     /// The namespace that `folder` should have in the manifest `owner`, by its root namespace.
@@ -299,6 +306,12 @@ impl Ownership {
         }
         Some(namespace)
     }
+}
+
+/// How many folders two paths have in common, from the root.
+fn shared_folders(one: &str, other: &str) -> usize {
+    let same = one.bytes().zip(other.bytes()).take_while(|(a, b)| a == b);
+    same.filter(|(byte, _)| *byte == b'/').count()
 }
 
 /// A folder's name as a part of a namespace.

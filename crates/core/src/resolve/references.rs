@@ -158,7 +158,7 @@ struct Resolver<'w, 'v> {
     /// Calls after a dot that may be extension methods.
     calls: Vec<u32>,
     /// Names that are aliases somewhere in sight.
-    aliases: Vec<Name>,
+    aliases: view::NameSet,
     /// Type parameters with the declarations that have them.
     parameters: Vec<(u32, Name)>,
 }
@@ -226,7 +226,7 @@ impl Resolver<'_, '_> {
             _ => None,
         };
         if suffixed.is_none()
-            && !self.aliases.contains(&used.name)
+            && !self.aliases.contains(used.name)
             && table.candidates(used.name, used.arity).is_empty()
         {
             return State::Unknown;
@@ -388,7 +388,7 @@ impl Resolver<'_, '_> {
             reference.extension
                 || matches!(used.parent.get(), Ok(Root::Scope(_)))
                     && used.context != Context::Import
-                    && !self.aliases.contains(&used.name)
+                    && !self.aliases.contains(used.name)
         };
         let references = self.found.references.iter().filter(serves);
         references.map(|reference| self.world.table.namespace_of(reference.entity)).collect()

@@ -108,8 +108,8 @@ impl Visibility {
     }
 
     fn types(&mut self, world: &World, entity: EntityId, bases: bool) {
-        let seen = if bases { world.with_bases(entity) } else { vec![entity] };
-        for entity in seen {
+        let seen = if bases { usize::MAX } else { 1 };
+        for entity in world.with_bases(entity).take(seen) {
             self.entity(entity);
             self.around.push(entity);
         }
@@ -173,7 +173,6 @@ impl Visibility {
                 (ImportKind::Member(name), ImportTarget::Entity(owner)) => {
                     let nested = world
                         .with_bases(owner)
-                        .into_iter()
                         .find_map(|around| world.table.child_entity(Container::Entity(around), name, 0));
                     if let Some(nested) = nested {
                         let target = ImportTarget::Entity(nested);
@@ -321,53 +320,89 @@ pub fn sees_entity(world: &World, file: usize, entity: EntityId) -> bool {
 /// What each import of `file` means.
 pub fn resolve_imports(world: &World, file: usize) -> Vec<ImportTarget> {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
-    facts.imports.iter().map(|import| resolve_import(world, file, &facts.uses, import)).collect()
+    let mut targets = ImportTargets { world, file, uses: &facts.uses, known: Vec::new(), path: Vec::new() };
+    facts.imports.iter().map(|import| targets.resolve(import)).collect()
 }
 
-fn resolve_import(world: &World, file: usize, uses: &[Use], import: &Import) -> ImportTarget {
-    let mut path: Vec<&Use> = Vec::new();
-    let mut at = import.target;
-    let root = loop {
-        let Some(used) = uses.get(at as usize) else { return ImportTarget::Outside };
-        path.push(used);
-        match used.parent.get() {
-            Ok(root) => break root,
-            Err(parent) => at = parent,
-        }
-    };
-    path.reverse();
-    debug_assert!(path.iter().all(|used| used.context == Context::Import));
-    let outermost = world.root_of_file(file);
-    let mut from = match root {
-        Root::Scope(scope) => world.table.scope_namespaces[file].get(scope as usize).copied(),
-        _ => None,
-    }
-    .unwrap_or(outermost);
-    loop {
-        let found = walk(world, from, &path);
-        if found != ImportTarget::Outside || from == outermost {
-            return found;
-        }
-        from = world.table.namespaces[from.0 as usize].parent;
-    }
+/// Finds what the imports of one file mean.
+struct ImportTargets<'w> {
+    world: &'w World<'w>,
+    file: usize,
+    uses: &'w [Use],
+    /// What the nodes mean that were looked up from the outermost namespace: imports share their first names.
+    known: Vec<Option<Option<Container>>>,
+    /// The nodes of the import being looked at, its last name first.
+    path: Vec<u32>,
 }
 
-fn walk(world: &World, from: NamespaceId, path: &[&Use]) -> ImportTarget {
-    let mut at = Container::Namespace(from);
-    for used in path {
-        let entity = world.table.child_entity(at, used.name, used.arity).map(Container::Entity);
-        let namespace = match at {
-            Container::Namespace(id) => world.table.child_namespace(id, used.name).map(Container::Namespace),
+impl ImportTargets<'_> {
+    fn resolve(&mut self, import: &Import) -> ImportTarget {
+        self.path.clear();
+        let mut at = import.target;
+        let root = loop {
+            let Some(used) = self.uses.get(at as usize) else { return ImportTarget::Outside };
+            debug_assert_eq!(used.context, Context::Import);
+            self.path.push(at);
+            match used.parent.get() {
+                Ok(root) => break root,
+                Err(parent) => at = parent,
+            }
+        };
+        let outermost = self.world.root_of_file(self.file);
+        let mut from = match root {
+            Root::Scope(scope) => {
+                self.world.table.scope_namespaces[self.file].get(scope as usize).copied()
+            }
+            _ => None,
+        }
+        .unwrap_or(outermost);
+        while from != outermost {
+            let namespace = Some(Container::Namespace(from));
+            let found = self.path.iter().rev().fold(namespace, |around, node| self.inside(around, *node));
+            if let Some(found) = found {
+                return found.into();
+            }
+            from = self.world.table.namespaces[from.0 as usize].parent;
+        }
+        self.from_outermost(outermost).map_or(ImportTarget::Outside, ImportTarget::from)
+    }
+
+    fn from_outermost(&mut self, outermost: NamespaceId) -> Option<Container> {
+        let highest = self.path.iter().copied().max()? as usize;
+        if self.known.len() <= highest {
+            self.known.resize(highest + 1, None);
+        }
+        let first_known = self.path.iter().position(|node| self.known[*node as usize].is_some());
+        let (mut around, unknown) = match first_known {
+            Some(at) => (self.known[self.path[at] as usize].flatten(), at),
+            None => (Some(Container::Namespace(outermost)), self.path.len()),
+        };
+        for at in (0..unknown).rev() {
+            let node = self.path[at];
+            around = self.inside(around, node);
+            self.known[node as usize] = Some(around);
+        }
+        around
+    }
+
+    /// What the name of `node` means inside `around`: a type rather than a namespace.
+    fn inside(&self, around: Option<Container>, node: u32) -> Option<Container> {
+        let (around, used) = (around?, self.uses.get(node as usize)?);
+        let table = &self.world.table;
+        let namespace = || match around {
+            Container::Namespace(id) => table.child_namespace(id, used.name).map(Container::Namespace),
             Container::Entity(_) => None,
         };
-        match entity.or(namespace) {
-            Some(next) => at = next,
-            None => return ImportTarget::Outside,
-        }
+        table.child_entity(around, used.name, used.arity).map(Container::Entity).or_else(namespace)
     }
-    match at {
-        Container::Namespace(id) => ImportTarget::Namespace(id),
-        Container::Entity(id) => ImportTarget::Entity(id),
+}
+
+impl From<Container> for ImportTarget {
+    fn from(container: Container) -> Self {
+        match container {
+            Container::Namespace(id) => ImportTarget::Namespace(id),
+            Container::Entity(id) => ImportTarget::Entity(id),
+        }
     }
 }
 
@@ -429,7 +464,7 @@ pub fn shared_imports(world: &World) -> Vec<SharedImports> {
 }
 
 /// The names that are aliases in `file`, by its own imports, its folders' and its manifest's.
-pub fn aliases_in_sight(world: &World, file: usize) -> Vec<Name> {
+pub fn aliases_in_sight(world: &World, file: usize) -> NameSet {
     let aliases = |file: usize| {
         let imports = world.project.files[file].facts.iter().flat_map(|facts| &facts.imports);
         imports.filter_map(|import| match import.kind {
@@ -442,7 +477,31 @@ pub fn aliases_in_sight(world: &World, file: usize) -> Vec<Name> {
     for owner in &world.ownership.owners[file] {
         found.extend(world.shared_imports[*owner as usize].aliases.iter().map(|(name, _)| *name));
     }
-    found
+    NameSet::new(found)
+}
+
+/// A few names that are asked for very often, nearly always in vain.
+#[derive(Debug, Default)]
+pub struct NameSet {
+    /// For each name one of 64 bits, by its hash.
+    bits: u64,
+    names: Vec<Name>,
+}
+
+impl NameSet {
+    fn new(names: Vec<Name>) -> Self {
+        Self { bits: names.iter().fold(0, |bits, name| bits | Self::bit(*name)), names }
+    }
+
+    fn bit(name: Name) -> u64 {
+        1 << (name.0 >> 58)
+    }
+
+    /// Whether `name` is among them.
+    #[inline]
+    pub fn contains(&self, name: Name) -> bool {
+        self.bits & Self::bit(name) != 0 && self.names.contains(&name)
+    }
 }
 
 /// Files such as `_Imports.razor` whose imports count for `file`, the nearest folder first.
