@@ -4,6 +4,7 @@
 //! results, type arguments where a type of another project holds values of ours. Nothing is inferred beyond that; a
 //! value of unknown type leads nowhere.
 
+use super::sieve::Sieve;
 use super::references::{Reference, Resolved, State};
 use super::{EntityId, FileReferences, World};
 use ferngate_model::{Context, DeclarationKind, FileFacts, MemberKind, NO_TYPE, Name, Root, Use};
@@ -30,25 +31,31 @@ pub struct DeclaredMember {
 /// The members of all types; methods, told by `true`, apart from values of the same name.
 pub type Members = FxHashMap<(EntityId, Name, bool), DeclaredMember>;
 
-/// Enters the members that `facts` declares, of which `declared` are the types.
-pub(super) fn enter(members: &mut Members, file: usize, facts: &FileFacts, declared: &[EntityId]) {
-    for member in &facts.members {
-        if member.kind == MemberKind::TypeParameter {
-            continue;
-        }
-        let Some(owner) = declared.get(member.owner as usize) else { continue };
-        let found = DeclaredMember {
-            file: file as u32,
-            value_type: member.value_type,
-            is_constant: member.kind == MemberKind::Static,
-        };
-        // Of overloads the first that says what it gives.
-        let is_method = matches!(member.kind, MemberKind::Method | MemberKind::Extension);
-        let entry = members.entry((*owner, member.name, is_method)).or_insert(found);
-        if entry.value_type == NO_TYPE {
-            *entry = found;
+/// The members that `files` declare, each with the types that it declares, and a sieve of their names.
+pub(super) fn enter<'p>(
+    files: impl Iterator<Item = (usize, &'p FileFacts, &'p [EntityId])> + Clone,
+) -> (Members, Sieve) {
+    let all: usize = files.clone().map(|(_, facts, _)| facts.members.len()).sum();
+    let mut members = Members::with_capacity_and_hasher(all, Default::default());
+    let mut names = Sieve::new(all);
+    for (file, facts, declared) in files {
+        for member in facts.members.iter().filter(|member| member.kind != MemberKind::TypeParameter) {
+            let Some(owner) = declared.get(member.owner as usize) else { continue };
+            let found = DeclaredMember {
+                file: file as u32,
+                value_type: member.value_type,
+                is_constant: member.kind == MemberKind::Static,
+            };
+            names.add(member.name.0);
+            // Of overloads the first that says what it gives.
+            let is_method = matches!(member.kind, MemberKind::Method | MemberKind::Extension);
+            let entry = members.entry((*owner, member.name, is_method)).or_insert(found);
+            if entry.value_type == NO_TYPE {
+                *entry = found;
+            }
         }
     }
+    (members, names)
 }
 
 /// What each type of values in `facts` means, where `states` says what its uses mean.
@@ -161,7 +168,7 @@ impl Follower<'_> {
     /// A member of the types around `scope`.
     fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
         let own = matches!(used.name, Name::SUPER | Name::THIS);
-        if !own && !self.world.table.member_names.contains(&used.name) {
+        if !own && !self.world.table.member_names.may_hold(used.name.0) {
             return Value::Unknown;
         }
         if self.around.as_ref().is_none_or(|(known, _)| *known != scope) {
@@ -251,7 +258,7 @@ impl World<'_> {
     /// The member that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
     /// with `above`, in the latter only.
     fn member_of(&self, entity: EntityId, used: &Use, above: bool) -> Option<(EntityId, DeclaredMember)> {
-        if !self.table.member_names.contains(&used.name) {
+        if !self.table.member_names.may_hold(used.name.0) {
             return None;
         }
         let find = |method: bool| self.nearest_member(entity, used.name, method, above);

@@ -9,6 +9,7 @@ mod members;
 mod ownership;
 mod paths;
 mod references;
+mod sieve;
 mod table;
 mod view;
 
@@ -132,23 +133,31 @@ impl<'p> World<'p> {
     /// Resolves all uses, by the imports as they are now.
     pub fn resolve(&mut self) {
         // A base may itself be named by what a type around inherits, so a second pass knows the bases of the first.
-        self.lineage = Lineage::new(self.bases_found(false));
-        let bases = self.bases_found(true);
-        self.resolve_with_bases(bases);
+        let mut found = self.bases_found(false);
+        self.lineage = Lineage::new(self.by_entity(&found));
+        let inside_types = self.bases_found(true);
+        found.retain(|found| !found.inside_type);
+        found.extend(inside_types);
+        self.resolve_with_bases(self.by_entity(&found));
     }
 
-    fn bases_found(&self, inherited: bool) -> Vec<Vec<EntityId>> {
-        let found: Vec<Vec<(EntityId, EntityId)>> = (0..self.project.files.len())
+    fn bases_found(&self, inherited: bool) -> Vec<references::Base> {
+        let found: Vec<Vec<references::Base>> = (0..self.project.files.len())
             .into_par_iter()
             .map_init(
                 || Visibility::new(&self.table),
                 |view, file| references::bases_of(self, file, view, inherited),
             )
             .collect();
-        let mut by_entity = vec![Vec::new(); self.table.entities.len()];
-        for (entity, base) in found.into_iter().flatten() {
-            if !by_entity[entity.index()].contains(&base) {
-                by_entity[entity.index()].push(base);
+        found.into_iter().flatten().collect()
+    }
+
+    fn by_entity(&self, found: &[references::Base]) -> Vec<Vec<EntityId>> {
+        let mut by_entity: Vec<Vec<EntityId>> = vec![Vec::new(); self.table.entities.len()];
+        for found in found {
+            let bases = &mut by_entity[found.entity.index()];
+            if !bases.contains(&found.base) {
+                bases.push(found.base);
             }
         }
         by_entity

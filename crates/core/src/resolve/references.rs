@@ -1,7 +1,7 @@
 //! From the names that a file uses to the types that they mean.
 
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
-use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
+use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, ScopeKind, Use};
 
 /// One distinct use that means a declared type.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -85,20 +85,26 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
     Resolved { found, states }
 }
 
-/// The bases that types of `file` name, as pairs of type and base.
+/// A type that names another as its base.
+#[derive(Clone, Copy)]
+pub(super) struct Base {
+    pub(super) entity: EntityId,
+    pub(super) base: EntityId,
+    /// It is named inside of a type, which may inherit that name.
+    pub(super) inside_type: bool,
+}
+
+/// The bases that types of `file` name.
 ///
-/// With `inherited` also names that a type around inherits are looked up, by the bases known so far.
-pub fn bases_of(
-    world: &World,
-    file: usize,
-    view: &mut Visibility,
-    inherited: bool,
-) -> Vec<(EntityId, EntityId)> {
+/// With `inherited` only those named inside of types, where names that a type around inherits are looked up too, by the
+/// bases known so far.
+pub(super) fn bases_of(world: &World, file: usize, view: &mut Visibility, inherited: bool) -> Vec<Base> {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
     if facts.bases.is_empty() {
         return Vec::new();
     }
     let mut found = Vec::new();
+    let mut entered = None;
     for (declaration, node) in &facts.bases {
         let mut chain = Vec::new();
         let mut at = *node;
@@ -113,9 +119,15 @@ pub fn bases_of(
         };
         chain.reverse();
         let Some((head, rest)) = chain.split_first() else { continue };
+        let inside_type = scope.is_some_and(|scope| stands_in_type(facts, scope));
+        if inherited && !inside_type {
+            continue;
+        }
         let first = match scope {
             Some(scope) => {
-                view.enter(world, file, scope, inherited);
+                if entered.replace(scope) != Some(scope) {
+                    view.enter(world, file, scope, inherited);
+                }
                 view.find(world, file, head.name, head.arity)
             }
             None => inside(world, Container::Namespace(world.root_of_file(file)), head.name, head.arity),
@@ -128,10 +140,25 @@ pub fn bases_of(
             Some(inside(world, container, used.name, used.arity))
         });
         if let Some(Some(Target::Entity(base))) = target {
-            found.push((world.table.declared[file][*declaration as usize], base));
+            let entity = world.table.declared[file][*declaration as usize];
+            found.push(Base { entity, base, inside_type });
         }
     }
     found
+}
+
+fn stands_in_type(facts: &FileFacts, scope: u32) -> bool {
+    let mut at = scope;
+    while let Some(found) = facts.scopes.get(at as usize) {
+        if matches!(found.kind, ScopeKind::Type { .. }) {
+            return true;
+        }
+        if found.parent == at {
+            return false;
+        }
+        at = found.parent;
+    }
+    false
 }
 
 /// What `name` means directly inside `container`.

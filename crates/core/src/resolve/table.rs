@@ -2,11 +2,13 @@
 
 use super::Ownership;
 use super::members::{self, Members};
+use super::sieve::Sieve;
 use ferngate_model::{
     CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
     NameTexts, ProjectFacts, ScopeKind, SourceFile,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
+use smallvec::SmallVec;
 
 /// A namespace, by index into [`Table::namespaces`]; the first ones are the outermost of each family of languages.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -90,7 +92,9 @@ pub struct Table {
     pub scope_namespaces: Vec<Vec<NamespaceId>>,
     /// For each file, the entity of each declaration.
     pub declared: Vec<Vec<EntityId>>,
-    candidates: FxHashMap<u64, Vec<(Container, Target)>>,
+    candidates: FxHashMap<u64, SmallVec<[(Container, Target); 1]>>,
+    /// Which keys `candidates` may have.
+    declared_names: Sieve,
     children: FxHashMap<(NamespaceId, Name), NamespaceId>,
     /// Attribute names without the suffix that may be left out, to those with it.
     pub attribute_names: FxHashMap<Name, Name>,
@@ -100,8 +104,8 @@ pub struct Table {
     pub instance_methods: FxHashSet<Name>,
     /// The members of all types.
     pub(super) members: Members,
-    /// The names that some member has.
-    pub(super) member_names: FxHashSet<Name>,
+    /// The names that some member may have.
+    pub(super) member_names: Sieve,
     /// Methods that are named like a function outside of types.
     pub methods: FxHashSet<(EntityId, Name)>,
     /// For each language, the namespaces that its files import without a word.
@@ -126,19 +130,15 @@ impl Table {
         let linked = languages.iter().map(|language| language.linker().is_some()).collect();
         let mut table = Self { linked, ..Self::default() };
         table.enter_families(languages);
-        let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
-        let nothing = FileFacts::default();
-        for (file, source) in project.files.iter().enumerate() {
-            if let Some(facts) = &source.facts {
-                table.texts.extend(&facts.texts);
-            }
-            let facts = named_facts(source, &table.linked).unwrap_or(&nothing);
-            let implicit =
-                facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
-            let root = source.language.map_or(NamespaceId(0), |language| table.roots[language]);
-            table.enter_scopes(facts, root, implicit);
-            table.enter_declarations(file, facts, source.path.stem(), &mut known);
-        }
+        let read = || project.files.iter().filter_map(|source| source.facts.as_ref());
+        let texts = || {
+            let mut texts = NameTexts::default();
+            read().for_each(|facts| texts.extend(&facts.texts));
+            texts
+        };
+        let (texts, ()) = rayon::join(texts, || table.enter_files(project, ownership));
+        let added = std::mem::replace(&mut table.texts, texts);
+        table.texts.extend(&added);
         for entity in &mut table.entities {
             for (file, _) in &entity.declarations {
                 let owners = &ownership.owners[*file as usize];
@@ -159,6 +159,22 @@ impl Table {
         table.enter_suffixes(languages);
         table.enter_members(project);
         table
+    }
+
+    /// Enters the namespaces and declarations of all files.
+    fn enter_files(&mut self, project: &ProjectFacts, ownership: &Ownership) {
+        let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
+        let nothing = FileFacts::default();
+        for (file, source) in project.files.iter().enumerate() {
+            let facts = named_facts(source, &self.linked).unwrap_or(&nothing);
+            let implicit =
+                facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
+            let root = source.language.map_or(NamespaceId(0), |language| self.roots[language]);
+            self.enter_scopes(facts, root, implicit);
+            self.enter_declarations(file, facts, source.path.stem(), &mut known);
+        }
+        self.declared_names = Sieve::new(self.candidates.len());
+        self.candidates.keys().for_each(|key| self.declared_names.add(*key));
     }
 
     /// Families share nothing: each has an outermost namespace of its own.
@@ -275,13 +291,26 @@ impl Table {
     }
 
     fn enter_members(&mut self, project: &ProjectFacts) {
-        let linked = self.linked.clone();
+        let (linked, declared) = (self.linked.clone(), std::mem::take(&mut self.declared));
         let facts = || {
             project.files.iter().enumerate().filter_map(|(at, file)| Some((at, named_facts(file, &linked)?)))
         };
+        let members = || members::enter(facts().map(|(file, facts)| (file, facts, &declared[file][..])));
+        let ((members, names), ()) = rayon::join(members, || self.enter_values(&facts, &declared));
+        (self.members, self.member_names) = (members, names);
+        self.declared = declared;
+    }
+
+    /// Enters the members that a use could mean instead of a type, and extension methods; `declared` holds the entities
+    /// of each file.
+    fn enter_values<'p, I: Iterator<Item = (usize, &'p FileFacts)>>(
+        &mut self,
+        facts: &impl Fn() -> I,
+        declared: &[Vec<EntityId>],
+    ) {
         for (file, facts) in facts() {
             for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
-                let owner = self.declared[file][member.owner as usize];
+                let owner = declared[file][member.owner as usize];
                 let owners = self.extensions.entry(member.name).or_default();
                 if !owners.contains(&owner) {
                     owners.push(owner);
@@ -301,23 +330,20 @@ impl Table {
             .map(|(name, _)| name)
             .collect();
         for (file, facts) in facts() {
-            members::enter(&mut self.members, file, facts, &self.declared[file]);
             for member in &facts.members {
                 match member.kind {
                     MemberKind::Method => {
                         if self.extensions.contains_key(&member.name) {
                             self.instance_methods.insert(member.name);
                         }
-                        if self.candidates.contains_key(&member.name.mixed(u64::from(FUNCTION))) {
-                            let owner = self.declared[file][member.owner as usize];
+                        if !self.candidates(member.name, FUNCTION).is_empty() {
+                            let owner = declared[file][member.owner as usize];
                             self.methods.insert((owner, member.name));
                         }
                     }
                     MemberKind::Value | MemberKind::Static => {
-                        if self.candidates.contains_key(&member.name.mixed(0))
-                            || aliases.contains(&member.name)
-                        {
-                            let owner = self.declared[file][member.owner as usize];
+                        if !self.candidates(member.name, 0).is_empty() || aliases.contains(&member.name) {
+                            let owner = declared[file][member.owner as usize];
                             self.values.insert((owner, member.name), facts.type_name(member));
                         }
                     }
@@ -325,13 +351,16 @@ impl Table {
                 }
             }
         }
-        self.member_names = self.members.keys().map(|(_, name, _)| *name).collect();
     }
 
     /// Everything that a name with `arity` type arguments is declared as, anywhere.
     #[inline]
     pub fn candidates(&self, name: Name, arity: u8) -> &[(Container, Target)] {
-        self.candidates.get(&name.mixed(u64::from(arity))).map_or(&[], |found| found)
+        let key = name.mixed(u64::from(arity));
+        if !self.declared_names.may_hold(key) {
+            return &[];
+        }
+        self.candidates.get(&key).map_or(&[], |found| found)
     }
 
     /// The namespace `name` directly inside `parent`.
