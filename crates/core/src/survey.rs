@@ -3,7 +3,7 @@
 use crate::cycles::Cycle;
 use crate::graph::Graph;
 use crate::map::Modules;
-use crate::resolve::{FileTie, World};
+use crate::resolve::{FileTie, NamespaceId, World};
 use std::collections::BTreeMap;
 
 /// The size of something.
@@ -24,6 +24,8 @@ pub struct ModuleRow {
     pub module: usize,
     /// How large it is.
     pub size: Size,
+    /// The deepest namespace around nearly all that it declares; where there is none, the one with the most names.
+    pub namespace: Option<String>,
     /// Namespaces declared in it, the largest first.
     pub namespaces: Vec<String>,
     /// How many modules it uses.
@@ -51,6 +53,32 @@ pub struct Survey {
     pub apart: Vec<usize>,
     /// Advice, most important first.
     pub advice: Vec<String>,
+}
+
+/// Of a module's names, the part in hundredths that stands below what it is called after.
+const NEARLY_ALL: usize = 80;
+
+/// The deepest namespace around nearly all of `held`: numbers of names with their namespaces, the largest first.
+fn namespace_around(world: &World, held: &[(usize, u32)]) -> Option<String> {
+    let table = &world.table;
+    let all: usize = held.iter().map(|(count, _)| count).sum();
+    let mut below: BTreeMap<NamespaceId, usize> = BTreeMap::new();
+    for &(count, id) in held {
+        let mut at = NamespaceId(id);
+        while !table.is_outermost(at) {
+            *below.entry(at).or_default() += count;
+            at = table.namespaces[at.0 as usize].parent;
+        }
+    }
+    let depth = |id: &NamespaceId| {
+        std::iter::successors(Some(*id), |at| {
+            (!table.is_outermost(*at)).then(|| table.namespaces[at.0 as usize].parent)
+        })
+        .count()
+    };
+    let around = below.iter().filter(|(_, count)| **count * 100 >= all * NEARLY_ALL).map(|(id, _)| *id);
+    let largest = || held.first().map(|(_, id)| NamespaceId(*id));
+    around.max_by_key(depth).or_else(largest).map(|id| table.namespace_text(id))
 }
 
 /// Surveys a project.
@@ -90,10 +118,11 @@ pub fn survey(world: &World, modules: &Modules, graph: &Graph, ties: &[FileTie],
             let mut held: Vec<(usize, u32)> =
                 namespaces[module].iter().map(|(id, count)| (*count, *id)).collect();
             held.sort_by_key(|&(count, id)| (std::cmp::Reverse(count), id));
-            let text = |&(_, id): &(usize, u32)| world.table.namespace_text(crate::resolve::NamespaceId(id));
+            let text = |&(_, id): &(usize, u32)| world.table.namespace_text(NamespaceId(id));
             ModuleRow {
                 module,
                 size: sizes[module],
+                namespace: namespace_around(world, &held),
                 namespaces: held.iter().map(text).collect(),
                 uses: graph.uses(module).count(),
                 used_by: graph.used_by(module).count(),

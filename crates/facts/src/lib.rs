@@ -8,6 +8,7 @@
 //! assert_eq!(facts.declarations.len(), 1);
 //! ```
 
+mod chain_links;
 pub mod cursor;
 pub mod languages;
 pub mod lexis;

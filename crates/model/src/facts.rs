@@ -39,6 +39,9 @@ pub struct FileFacts {
     pub problems: Vec<Problem>,
 }
 
+/// The setting of a page that names its namespace; that of a file of imports counts for all pages below its folder.
+pub const PAGE_NAMESPACE: &str = "namespace";
+
 /// A dotted namespace as its parts.
 pub type NamespacePath = Vec<Name>;
 

@@ -125,10 +125,10 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
         .iter()
         .map(|row| {
             let module = &meaning.modules.list[row.module];
-            let namespace = match &row.namespaces[..] {
-                [] => String::new(),
-                [only] => only.clone(),
-                [first, rest @ ..] => format!("{first} + {}", rest.len()),
+            let others = row.namespaces.iter().filter(|other| row.namespace.as_ref() != Some(other)).count();
+            let namespace = match &row.namespace {
+                Some(around) if others > 0 => format!("{around} + {others}"),
+                around => around.clone().unwrap_or_default(),
             };
             let folder = if module.folder.is_empty() { "." } else { &module.folder };
             vec![
@@ -273,7 +273,7 @@ fn json(session: &Session, meaning: &Meaning, survey: &Survey) -> serde_json::Va
             serde_json::json!({
                 "module": name(row.module), "folder": meaning.modules.list[row.module].folder,
                 "files": row.size.files, "lines": row.size.lines, "names": row.size.names,
-                "uses": row.uses, "used_by": row.used_by, "namespaces": row.namespaces,
+                "uses": row.uses, "used_by": row.used_by, "namespace": row.namespace, "namespaces": row.namespaces,
             })
         })
         .collect();

@@ -38,6 +38,15 @@ pub fn default_modules(world: &World) -> Modules {
                 |(folder, name): &(&String, &mut String)| **folder == home || **name == world.project.name;
             named.iter_mut().filter(whole).for_each(|(_, name)| name.clone_from(&label));
         }
+        // One folder beside documents and scripts is what the project is about.
+        if let Some(largest) = nearly_all(world, &named) {
+            let own = named.remove(&largest);
+            let parts = code_folders(world, &largest, &[]);
+            named.extend(parts);
+            if let (Some(own), Some(label)) = (own, named.get_mut(&largest)) {
+                *label = own;
+            }
+        }
     } else {
         if let Some(largest) = dominant(world, &named) {
             named.extend(code_folders(world, &largest, &[]));
@@ -68,6 +77,8 @@ pub fn default_modules(world: &World) -> Modules {
 
 /// More modules than this are no first sight.
 const MOST_MODULES: usize = 60;
+/// Fewer than this tell nothing.
+const FEWEST_MODULES: usize = 5;
 
 /// Where there are too many modules, those that lie deep become one with their neighbours: as deep as the number
 /// allows, and at least by the folders at the top.
@@ -79,6 +90,7 @@ fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
         let end = folder.match_indices('/').nth(depth - 1).map_or(folder.len(), |(at, _)| at);
         folder[..end].to_owned()
     };
+    let mut finer = named.clone();
     let deepest = named.keys().map(|folder| folder.matches('/').count() + 1).max().unwrap_or(1);
     for depth in (1..=deepest).rev() {
         let mut gathered: BTreeMap<String, String> = BTreeMap::new();
@@ -91,10 +103,16 @@ fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
             }
         }
         if gathered.len() <= MOST_MODULES || depth == 1 {
-            return gathered;
+            // Many are better than next to none.
+            return if gathered.len() < FEWEST_MODULES && finer.len() <= 2 * MOST_MODULES {
+                finer
+            } else {
+                gathered
+            };
         }
+        finer = gathered;
     }
-    named
+    finer
 }
 
 /// The last part of `folder` that says what the code is about.
@@ -138,6 +156,22 @@ fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
     }
     let most = (0..folders.len()).max_by_key(|&at| counts[at])?;
     (counts[most] * 10 > code.len() * 6).then(|| folders[most].to_owned())
+}
+
+/// Smaller folders are not worth a split.
+const WORTH_A_SPLIT: usize = 100;
+
+/// The folder that holds nearly all code but for tests, if it is large.
+fn nearly_all(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
+    let folders: Vec<&str> = named.keys().map(String::as_str).filter(|folder| !folder.is_empty()).collect();
+    let mut counts = vec![0usize; folders.len()];
+    let is_code = |path: &&str| !is_test_path(path);
+    let files = world.project.files.iter().filter(|file| file.facts.is_some());
+    let code: Vec<&str> = files.map(|file| file.path.as_str()).filter(is_code).collect();
+    code.iter().filter_map(|path| holder(&folders, path)).for_each(|at| counts[at] += 1);
+    let most = (0..folders.len()).max_by_key(|&at| counts[at])?;
+    let worth = counts[most] >= WORTH_A_SPLIT && counts[most] * 10 > code.len() * NEARLY_ALL;
+    worth.then(|| folders[most].to_owned())
 }
 
 /// Folders with code below no module: the topmost ones.

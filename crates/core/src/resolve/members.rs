@@ -4,8 +4,8 @@
 //! results, type arguments where a type of another project holds values of ours. Nothing is inferred beyond that; a
 //! value of unknown type leads nowhere.
 
-use super::sieve::Sieve;
 use super::references::{Reference, Resolved, State};
+use super::sieve::Sieve;
 use super::{EntityId, FileReferences, World};
 use ferngate_model::{Context, DeclarationKind, FileFacts, MemberKind, NO_TYPE, Name, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};

@@ -7,6 +7,7 @@
 mod lineage;
 mod members;
 mod ownership;
+mod pages;
 mod paths;
 mod references;
 mod sieve;

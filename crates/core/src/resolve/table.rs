@@ -2,6 +2,7 @@
 
 use super::Ownership;
 use super::members::{self, Members};
+use super::pages::implicit_namespace;
 use super::sieve::Sieve;
 use ferngate_model::{
     CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
@@ -136,7 +137,7 @@ impl Table {
             read().for_each(|facts| texts.extend(&facts.texts));
             texts
         };
-        let (texts, ()) = rayon::join(texts, || table.enter_files(project, ownership));
+        let (texts, ()) = rayon::join(texts, || table.enter_files(project, languages, ownership));
         let added = std::mem::replace(&mut table.texts, texts);
         table.texts.extend(&added);
         for entity in &mut table.entities {
@@ -162,13 +163,13 @@ impl Table {
     }
 
     /// Enters the namespaces and declarations of all files.
-    fn enter_files(&mut self, project: &ProjectFacts, ownership: &Ownership) {
+    fn enter_files(&mut self, project: &ProjectFacts, languages: &[&dyn Language], ownership: &Ownership) {
         let mut known: FxHashMap<(Container, Name, u8), EntityId> = FxHashMap::default();
         let nothing = FileFacts::default();
         for (file, source) in project.files.iter().enumerate() {
             let facts = named_facts(source, &self.linked).unwrap_or(&nothing);
-            let implicit =
-                facts.implicit_namespace.then(|| implicit_namespace(project, ownership, file)).flatten();
+            let named = || implicit_namespace(project, languages, ownership, file);
+            let implicit = facts.implicit_namespace.then(named).flatten();
             let root = source.language.map_or(NamespaceId(0), |language| self.roots[language]);
             self.enter_scopes(facts, root, implicit);
             self.enter_declarations(file, facts, source.path.stem(), &mut known);
@@ -477,10 +478,4 @@ impl Table {
 fn facade_name(stem: &str) -> String {
     let mut rest = stem.chars();
     rest.next().map_or_else(String::new, |first| format!("{}{}Kt", first.to_uppercase(), rest.as_str()))
-}
-
-/// The namespace of a page by its folder.
-fn implicit_namespace(project: &ProjectFacts, ownership: &Ownership, file: usize) -> Option<String> {
-    let owner = *ownership.owners[file].first()?;
-    ownership.folder_namespace(project, owner, project.files[file].path.parent())
 }

@@ -350,9 +350,7 @@ impl ImportTargets<'_> {
         };
         let outermost = self.world.root_of_file(self.file);
         let mut from = match root {
-            Root::Scope(scope) => {
-                self.world.table.scope_namespaces[self.file].get(scope as usize).copied()
-            }
+            Root::Scope(scope) => self.world.table.scope_namespaces[self.file].get(scope as usize).copied(),
             _ => None,
         }
         .unwrap_or(outermost);

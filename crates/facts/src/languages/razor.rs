@@ -1,5 +1,6 @@
 //! Razor pages and components: `@using`, `@inherits`, `@implements`, `@inject`, `@model`, `@attribute`, code blocks
-//! and expressions, and component tags. A `.razor` file declares a type of its own name in its folder's namespace.
+//! and expressions, and component tags. A `.razor` file declares a type of its own name in its folder's namespace, or
+//! in the one that `@namespace` states, in it or in a file of imports above.
 //!
 //! Not read: `@addTagHelper`, `@layout` of another assembly, text after an `@` that is an address.
 
@@ -7,7 +8,7 @@ use super::csharp::{NAMING, read_code, read_import_target, read_members, read_ty
 use crate::cursor::{Cursor, in_word};
 use ferngate_model::{
     Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, ImportSpelling, Language,
-    Name, Naming, Recorder, Root, ScopeKind, Span,
+    Name, Naming, PAGE_NAMESPACE, Recorder, Root, ScopeKind, Span,
 };
 
 /// Razor files.
@@ -116,14 +117,23 @@ impl Page<'_, '_> {
                         self.directive()
                     }
                     b"code" | b"functions" => self.members(),
-                    b"namespace" | b"page" | b"section" | b"rendermode" | b"typeparam" => {
-                        self.cursor.to_line_end()
-                    }
+                    b"namespace" => self.namespace(),
+                    b"page" | b"section" | b"rendermode" | b"typeparam" => self.cursor.to_line_end(),
                     b"" => {}
                     _ => self.expression(word_start),
                 }
             }
         }
+    }
+
+    /// `@namespace Mossgrove.Pages`
+    fn namespace(&mut self) {
+        let line = self.line();
+        let text = String::from_utf8_lossy(line.of(self.text));
+        if !text.is_empty() {
+            self.recorder.facts().settings.push((PAGE_NAMESPACE.into(), text.into()));
+        }
+        self.cursor.to_line_end();
     }
 
     fn line(&self) -> Span {

@@ -329,7 +329,7 @@ impl Reader<'_, '_> {
 
     /// Whether the chain just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket? x =`.
     fn declares(&mut self, chain: &Chain) -> bool {
-        if chain.length == 0 {
+        if chain.links().is_empty() {
             return false;
         }
         match self.lexer.token.kind {

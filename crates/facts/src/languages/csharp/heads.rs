@@ -364,7 +364,7 @@ impl Reader<'_, '_> {
     fn named_member(&mut self, modifiers: Modifiers, value_type: u32) {
         let frame = self.frame();
         let chain = self.chain(frame.scope, Arguments::Parameters);
-        let explicit = if chain.open { chain.length } else { chain.length - 1 };
+        let explicit = if chain.open { chain.links().len() } else { chain.links().len().saturating_sub(1) };
         if explicit > 0 {
             // `IClimate.Open`: all but the member's own name is a type
             let root = chain.root(frame.scope);

@@ -12,6 +12,7 @@ mod types;
 mod values;
 
 use self::lexer::{Branch, Kind, Lexer, Token, Word};
+use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};
 use crate::values::Values;
 use ferngate_model::{
@@ -174,15 +175,13 @@ enum Arguments {
     Unsure,
 }
 
-const LONGEST_CHAIN: usize = 10;
 /// No head of a member names more types than this.
 const LONGEST_SIGNATURE: usize = 64;
 
-/// A dotted name; parts beyond the tenth are dropped but for the last.
-#[derive(Clone, Copy)]
+/// A dotted name.
+#[derive(Default)]
 struct Chain {
-    links: [ChainLink; LONGEST_CHAIN],
-    length: usize,
+    links: ChainLinks,
     global: bool,
     /// A dot follows that no name follows.
     open: bool,
@@ -190,7 +189,7 @@ struct Chain {
 
 impl Chain {
     fn links(&self) -> &[ChainLink] {
-        &self.links[..self.length]
+        &self.links
     }
 
     fn root(&self, scope: u32) -> Root {

@@ -1,20 +1,19 @@
 //! Dotted names, and types wherever they stand.
 
 use super::lexer::{Kind, Word};
-use super::{Arguments, Chain, DEEPEST, LONGEST_CHAIN, LONGEST_SIGNATURE, Reader};
+use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
 use crate::values::UNKNOWN;
 use ferngate_model::{ChainLink, Context};
 
 impl Reader<'_, '_> {
     /// Reads a dotted name; the current token is its first part.
     pub(super) fn chain(&mut self, scope: u32, arguments: Arguments) -> Chain {
-        let mut chain =
-            Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, global: false, open: false };
+        let mut chain = Chain::default();
         self.argument = None;
         loop {
             let mut link = ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() };
             self.advance();
-            if self.lexer.token.kind == Kind::Colons && chain.length == 0 {
+            if self.lexer.token.kind == Kind::Colons && chain.links().is_empty() {
                 // `global::` or an extern alias: what follows begins at the outermost namespace
                 chain.global = true;
                 self.advance();
@@ -32,9 +31,7 @@ impl Reader<'_, '_> {
                     && self.lexer.behind_type_arguments(self.lexer.token.start()) != b'.';
                 link.arity = self.type_arguments(scope, declares);
             }
-            let at = chain.length.min(LONGEST_CHAIN - 1);
-            chain.links[at] = link;
-            chain.length = at + 1;
+            chain.links.push(link);
             if !self.lexer.token.is(b'.') {
                 return chain;
             }

@@ -1,6 +1,6 @@
 //! Code inside members, and types wherever they stand.
 
-use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
+use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
 use crate::values::{Parenthesis, UNKNOWN};
@@ -192,7 +192,7 @@ impl Reader<'_, '_> {
             let node = self.record_type(&chain, scope);
             let value = self.value_of_type(node);
             self.local(value);
-        } else if chain.length > 1 {
+        } else if chain.links().len() > 1 {
             self.recorder.chain(Root::Scope(scope), chain.links(), Context::Value, false);
         } else {
             self.constant_of_switch(&chain);
@@ -255,7 +255,9 @@ impl Reader<'_, '_> {
     /// Whether the name just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket... x`.
     fn declares(&mut self, chain: &Chain) -> bool {
         match self.tokens.token.kind {
-            Kind::Word => self.is_name() || self.word == Word::This && chain.length > 0 && chain.generic,
+            Kind::Word => {
+                self.is_name() || self.word == Word::This && !chain.links().is_empty() && chain.generic
+            }
             Kind::Mark(b'[') => self.peek().0.is(b']'),
             Kind::Mark(b'.') => self.tokens.cursor.peek(0) == b'.',
             Kind::Mark(b'@') => true,
@@ -300,13 +302,11 @@ impl Reader<'_, '_> {
 
     /// Reads a dotted name, which the current token begins. In code, `types` is false: `<` may be a comparison.
     pub(super) fn chain(&mut self, scope: u32, types: bool) -> Chain {
-        let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, generic: false };
+        let mut chain = Chain::default();
         self.argument = None;
         loop {
-            let at = chain.length.min(LONGEST_CHAIN - 1);
-            chain.links[at] =
-                ChainLink { name: self.tokens.token.name, arity: 0, span: self.tokens.token.span };
-            chain.length = at + 1;
+            let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+            chain.links.push(ChainLink { name, arity: 0, span });
             self.advance();
             if self.is(b'<') && (types || opens_type_arguments(self.tokens.cursor)) {
                 self.type_arguments(scope);

@@ -8,6 +8,7 @@ mod code;
 mod heads;
 mod values;
 
+use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::Values;
 use ferngate_model::{
@@ -140,20 +141,18 @@ struct Frame {
 const NO_DECLARATION: u32 = u32::MAX;
 /// Deeper type arguments than this are passed over.
 const DEEPEST: u32 = 100;
-const LONGEST_CHAIN: usize = 14;
 
-/// A dotted name; parts beyond the longest are dropped but for the last.
-#[derive(Clone, Copy)]
+/// A dotted name.
+#[derive(Default)]
 struct Chain {
-    links: [ChainLink; LONGEST_CHAIN],
-    length: usize,
+    links: ChainLinks,
     /// Type arguments stand somewhere in it, so it names a type.
     generic: bool,
 }
 
 impl Chain {
     fn links(&self) -> &[ChainLink] {
-        &self.links[..self.length]
+        &self.links
     }
 }
 
@@ -291,18 +290,16 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn mention(&mut self, start: usize, end: usize, scope: u32) {
         let mut cursor = crate::cursor::Cursor { at: start, end, ..self.tokens.cursor };
         cursor.skip_blanks();
-        let mut links = [ChainLink::default(); LONGEST_CHAIN];
-        let mut length = 0;
-        while crate::cursor::in_word(cursor.peek(0)) && length < LONGEST_CHAIN {
+        let mut links = ChainLinks::default();
+        while crate::cursor::in_word(cursor.peek(0)) && !links.is_full() {
             let at = cursor.at;
             let name = cursor.name();
-            links[length] = ChainLink { name, arity: 0, span: Span::new(at, cursor.at) };
-            length += 1;
+            links.push(ChainLink { name, arity: 0, span: Span::new(at, cursor.at) });
             if cursor.peek(0) != b'.' {
                 break;
             }
             cursor.at += 1;
         }
-        self.recorder.chain(Root::Scope(scope), &links[..length], Context::Weak, false);
+        self.recorder.chain(Root::Scope(scope), &links, Context::Weak, false);
     }
 }

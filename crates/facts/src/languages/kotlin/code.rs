@@ -1,9 +1,9 @@
 //! Code, and types wherever they stand.
 
-use super::{Chain, DEEPEST, FrameKind, LONGEST_CHAIN, Reader, Word};
+use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root};
+use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads one token with what belongs to it. Always goes on.
@@ -35,10 +35,14 @@ impl Reader<'_, '_> {
             Kind::Mark(b'.') => {
                 self.advance();
                 if self.tokens.token.is_word() {
-                    self.advance(); // a member's name
+                    let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+                    self.advance();
                     if self.is(b'<') && opens_type_arguments(self.tokens.cursor) {
                         let scope = self.scope();
                         self.type_arguments(scope);
+                    }
+                    if self.is(b'(') || self.is(b'{') {
+                        self.call_behind_dot(ChainLink { name, arity: 0, span });
                     }
                 }
             }
@@ -166,27 +170,29 @@ impl Reader<'_, '_> {
         let root = Root::Scope(scope);
         let links = chain.links();
         let first_is_type = links.first().is_some_and(|link| self.is_capital(link));
-        let called = self.is(b'(') || self.is(b'{') && chain.length == 1;
-        if called && chain.length == 1 {
-            let mut function = chain;
-            function.links[0].arity = FUNCTION;
-            self.recorder.chain(root, function.links(), Context::Value, false);
+        let called = self.is(b'(') || self.is(b'{') && links.len() == 1;
+        if called && links.len() == 1 {
+            self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
             if first_is_type {
                 self.recorder.chain(root, links, Context::Value, false);
             }
         } else if links.iter().any(|link| self.is_capital(link)) {
             self.recorder.chain(root, links, Context::Value, false);
-            if chain.length == 1 {
-                let mut constant = chain;
-                constant.links[0].arity = CONSTANT;
-                self.recorder.chain(root, constant.links(), Context::Value, false);
+            if links.len() == 1 {
+                self.recorder.chain(root, chain.named(CONSTANT).links(), Context::Value, false);
             }
         } else if called {
             // `a.b.c(…)`: a function by its full name, or a member
-            let mut function = chain;
-            function.links[chain.length - 1].arity = FUNCTION;
-            self.recorder.chain(root, function.links(), Context::Value, false);
+            self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
         }
+        if let (true, [_, .., last]) = (self.is(b'(') || self.is(b'{'), links) {
+            self.call_behind_dot(*last);
+        }
+    }
+
+    /// What is called of a value may be a function that extends its type.
+    fn call_behind_dot(&mut self, link: ChainLink) {
+        self.recorder.used(UseParent::MEMBER_OF_ANY, link, Context::Value, true);
     }
 
     fn is_capital(&self, link: &ChainLink) -> bool {
@@ -196,15 +202,14 @@ impl Reader<'_, '_> {
 
     /// Adds the current token to `chain` and goes on.
     pub(super) fn link(&mut self, chain: &mut Chain) {
-        let at = chain.length.min(LONGEST_CHAIN - 1);
-        chain.links[at] = ChainLink { name: self.tokens.token.name, arity: 0, span: self.tokens.token.span };
-        chain.length = at + 1;
+        let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+        chain.links.push(ChainLink { name, arity: 0, span });
         self.advance();
     }
 
     /// Reads a dotted name in code; `a?.b` ends it before the mark.
     fn chain(&mut self, scope: u32) -> Chain {
-        let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0 };
+        let mut chain = Chain::default();
         loop {
             self.link(&mut chain);
             if self.is(b'<') && opens_type_arguments(self.tokens.cursor) {
@@ -255,7 +260,7 @@ impl Reader<'_, '_> {
         }
         if self.is_name() {
             let scope = self.scope();
-            let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0 };
+            let mut chain = Chain::default();
             self.link(&mut chain);
             while self.is(b'.') && self.peek().0.is_word() {
                 self.advance();
@@ -288,7 +293,7 @@ impl Reader<'_, '_> {
         if self.is(b'(') {
             self.parameters_of_type(scope);
         } else if self.is_name() {
-            let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0 };
+            let mut chain = Chain::default();
             loop {
                 self.link(&mut chain);
                 if self.is(b'<') {
@@ -302,7 +307,7 @@ impl Reader<'_, '_> {
                     // `Taxon.(Int) -> Unit`: a function with a receiver
                     self.advance();
                     node = self.record_type(&chain, scope);
-                    chain.length = 0;
+                    chain.links.clear();
                     self.parameters_of_type(scope);
                     break;
                 }
@@ -311,7 +316,7 @@ impl Reader<'_, '_> {
                 }
                 self.advance();
             }
-            if chain.length > 0 {
+            if !chain.links().is_empty() {
                 node = self.record_type(&chain, scope);
             }
         }

@@ -32,7 +32,7 @@ impl Reader<'_, '_> {
 
     /// Reads names and dots alone.
     fn names(&mut self) -> Chain {
-        let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
+        let mut chain = Chain::default();
         while self.tokens.token.is_word() {
             self.link(&mut chain);
             if !self.is(b'.') {
@@ -80,9 +80,7 @@ impl Reader<'_, '_> {
         }
         // The name alone does not tell a class from a function or a property.
         for arity in [0, FUNCTION, CONSTANT] {
-            let mut named = chain;
-            named.links[chain.length - 1].arity = arity;
-            add(named.links(), ImportKind::Alias(name));
+            add(chain.named(arity).links(), ImportKind::Alias(name));
         }
         if links.len() > 1 {
             add(&links[..links.len() - 1], ImportKind::Member(last.name));
@@ -312,7 +310,17 @@ impl Reader<'_, '_> {
         let Some((name, extends)) = self.receiver_and_name() else { return };
         if frame.kind == FrameKind::File {
             self.has_facade = true;
-            self.declare(&name, DeclarationKind::Function, FUNCTION, start);
+            let declared = self.declare(&name, DeclarationKind::Function, FUNCTION, start);
+            let seen_outside = self
+                .recorder
+                .facts()
+                .declarations
+                .last()
+                .is_some_and(|found| found.access != Access::Private);
+            if extends && seen_outside {
+                let member = Member::public(declared, name.name, MemberKind::Extension, NO_TYPE);
+                self.recorder.member(member);
+            }
         } else if frame.kind == FrameKind::Members && !extends {
             let (owner, kind) = (frame.declaration, MemberKind::Method);
             self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
@@ -337,7 +345,7 @@ impl Reader<'_, '_> {
             }
             extends = true;
         }
-        let mut chain = Chain { links: [Default::default(); super::LONGEST_CHAIN], length: 0 };
+        let mut chain = Chain::default();
         let mut last = None;
         while self.tokens.token.is_word() {
             last = Some(self.tokens.token);
@@ -354,9 +362,9 @@ impl Reader<'_, '_> {
             self.advance();
         }
         let last = last?;
-        if chain.length > 1 {
+        if chain.links().len() > 1 {
             extends = true;
-            chain.length -= 1;
+            chain.links.pop();
             self.record_type(&chain, scope);
         }
         Some((last, extends))

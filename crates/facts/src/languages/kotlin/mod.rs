@@ -9,6 +9,7 @@ mod code;
 mod heads;
 
 use super::java::NAMING;
+use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use ferngate_model::{
     ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name, Naming,
@@ -131,18 +132,25 @@ struct Frame {
 const NO_DECLARATION: u32 = u32::MAX;
 /// Deeper type arguments than this are passed over.
 const DEEPEST: u32 = 100;
-const LONGEST_CHAIN: usize = 14;
 
-/// A dotted name; parts beyond the longest are dropped but for the last.
-#[derive(Clone, Copy)]
+/// A dotted name.
+#[derive(Clone, Default)]
 struct Chain {
-    links: [ChainLink; LONGEST_CHAIN],
-    length: usize,
+    links: ChainLinks,
 }
 
 impl Chain {
     fn links(&self) -> &[ChainLink] {
-        &self.links[..self.length]
+        &self.links
+    }
+
+    /// The same with what its last name is: a type (0), a function or a constant.
+    fn named(&self, arity: u8) -> Self {
+        let mut named = self.clone();
+        if let Some(last) = named.links.last_mut() {
+            last.arity = arity;
+        }
+        named
     }
 }
 
@@ -260,12 +268,11 @@ impl<'t, 'r> Reader<'t, 'r> {
                 let start = span.start as usize + from;
                 let mut cursor =
                     crate::cursor::Cursor { at: start, end: span.end as usize, ..self.tokens.cursor };
-                let mut chain = Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0 };
-                while crate::cursor::in_word(cursor.peek(0)) && chain.length < LONGEST_CHAIN {
+                let mut chain = Chain::default();
+                while crate::cursor::in_word(cursor.peek(0)) && !chain.links.is_full() {
                     let at = cursor.at;
                     let name = cursor.name();
-                    chain.links[chain.length] = ChainLink { name, arity: 0, span: Span::new(at, cursor.at) };
-                    chain.length += 1;
+                    chain.links.push(ChainLink { name, arity: 0, span: Span::new(at, cursor.at) });
                     if cursor.peek(0) != b'.' {
                         break;
                     }

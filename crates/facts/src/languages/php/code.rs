@@ -1,7 +1,8 @@
 //! Code: statements at the top of a file and inside functions.
 
 use super::lexer::Kind;
-use super::{Chain, FrameKind, LONGEST_CHAIN, NO_DECLARATION, Reader, Word};
+use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
+use crate::chain_links::ChainLinks;
 use ferngate_model::{
     CONSTANT, ChainLink, Context, DeclarationKind, FUNCTION, NAMESPACE, Name, PathBase, Root, Span,
 };
@@ -170,7 +171,8 @@ impl Reader<'_, '_> {
             Kind::Mark(b'(') => self.call(&chain),
             // `label:`, `argument: value`
             Kind::Mark(b':')
-                if chain.length == 1 && matches!(before, Kind::Mark(b'(' | b',' | b';' | b'{' | b'}')) => {}
+                if chain.links().len() == 1
+                    && matches!(before, Kind::Mark(b'(' | b',' | b';' | b'{' | b'}')) => {}
             _ => {
                 self.record(&chain.named(CONSTANT), Context::Value);
             }
@@ -178,7 +180,7 @@ impl Reader<'_, '_> {
     }
 
     fn call(&mut self, chain: &Chain) {
-        self.record(&chain.named(FUNCTION), Context::Value);
+        self.record(&chain.clone().named(FUNCTION), Context::Value);
         if let [only] = chain.links()
             && only.span.of(self.text) == b"define"
         {
@@ -270,27 +272,25 @@ impl Reader<'_, '_> {
         if end <= start || !self.text[start..end].contains(&b'\\') {
             return;
         }
-        let mut links = [ChainLink::default(); LONGEST_CHAIN];
-        let mut length = 0;
+        let mut links = ChainLinks::default();
         let mut cursor = crate::cursor::Cursor { at: start, end, ..self.lexer.cursor };
         while !cursor.done() {
             while cursor.peek(0) == b'\\' {
                 cursor.at += 1;
             }
             let at = cursor.at;
-            if cursor.word().is_empty() || length == LONGEST_CHAIN {
+            if cursor.word().is_empty() || links.is_full() {
                 return;
             }
             let name = Name::new(&self.text[at..cursor.at]);
-            links[length] = ChainLink { name, arity: NAMESPACE, span: Span::new(at, cursor.at) };
-            length += 1;
+            links.push(ChainLink { name, arity: NAMESPACE, span: Span::new(at, cursor.at) });
             if !cursor.done() && cursor.peek(0) != b'\\' {
                 return;
             }
         }
-        if length > 1 {
-            links[length - 1].arity = 0;
-            self.recorder.chain(Root::Global, &links[..length], Context::Weak, false);
+        if let (true, Some(last)) = (links.len() > 1, links.last_mut()) {
+            last.arity = 0;
+            self.recorder.chain(Root::Global, &links, Context::Weak, false);
         }
     }
 }

@@ -79,20 +79,12 @@ impl Reader<'_, '_> {
         while !matches!(self.token.kind, Kind::Mark(b'}' | b';') | Kind::End) {
             let own = if sort == 0 { self.import_sort() } else { sort };
             let rest = self.chain().named(own);
-            let mut whole = *prefix;
-            if let Some(last) = whole.length.checked_sub(1) {
-                whole.links[last].arity = NAMESPACE;
-            }
-            for link in rest.links() {
-                if whole.length < whole.links.len() {
-                    whole.links[whole.length] = *link;
-                    whole.length += 1;
-                }
-            }
-            if rest.length > 0 {
+            let mut whole = prefix.clone().named(NAMESPACE);
+            rest.links().iter().for_each(|link| whole.links.push(*link));
+            if !rest.links().is_empty() {
                 self.renamed(whole, found);
             }
-            if self.is(b',') || rest.length == 0 {
+            if self.is(b',') || rest.links().is_empty() {
                 self.advance();
             }
         }

@@ -9,6 +9,7 @@ mod code;
 mod heads;
 mod lexer;
 
+use crate::chain_links::ChainLinks;
 use crate::lexis;
 use ferngate_model::{
     ChainLink, Context, FolderNaming, ImportSpelling, Language, NAMESPACE, Name, Naming, Recorder, Root, Span,
@@ -118,25 +119,23 @@ struct Frame {
 }
 
 const NO_DECLARATION: u32 = u32::MAX;
-const LONGEST_CHAIN: usize = 14;
 
 /// A name with backslashes.
-#[derive(Clone, Copy)]
+#[derive(Clone)]
 struct Chain {
-    links: [ChainLink; LONGEST_CHAIN],
-    length: usize,
+    links: ChainLinks,
     root: Root,
 }
 
 impl Chain {
     fn links(&self) -> &[ChainLink] {
-        &self.links[..self.length]
+        &self.links
     }
 
     /// The same with what its last name is: a class (0), a function or a constant.
     fn named(mut self, arity: u8) -> Self {
-        if let Some(last) = self.length.checked_sub(1) {
-            self.links[last].arity = arity;
+        if let Some(last) = self.links.last_mut() {
+            last.arity = arity;
         }
         self
     }
@@ -249,8 +248,7 @@ impl<'t, 'r> Reader<'t, 'r> {
     /// Reads a name with backslashes. All parts but the last name namespaces.
     fn chain(&mut self) -> Chain {
         let scope = self.scope();
-        let mut chain =
-            Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, root: Root::Scope(scope) };
+        let mut chain = Chain { links: ChainLinks::default(), root: Root::Scope(scope) };
         if self.is(b'\\') {
             chain.root = Root::Global;
             self.advance();
@@ -261,12 +259,10 @@ impl<'t, 'r> Reader<'t, 'r> {
             }
         }
         while self.is_word() {
-            if let Some(last) = chain.length.checked_sub(1) {
-                chain.links[last].arity = NAMESPACE;
+            if let Some(last) = chain.links.last_mut() {
+                last.arity = NAMESPACE;
             }
-            let at = chain.length.min(LONGEST_CHAIN - 1);
-            chain.links[at] = ChainLink { name: self.token.name, arity: 0, span: self.token.span };
-            chain.length = at + 1;
+            chain.links.push(ChainLink { name: self.token.name, arity: 0, span: self.token.span });
             self.advance();
             if !self.is(b'\\') || self.peek().0.kind != Kind::Word {
                 break;
@@ -321,20 +317,18 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn mention(&mut self, cursor: &mut crate::cursor::Cursor, scope: u32) {
-        let mut chain =
-            Chain { links: [ChainLink::default(); LONGEST_CHAIN], length: 0, root: Root::Scope(scope) };
+        let mut chain = Chain { links: ChainLinks::default(), root: Root::Scope(scope) };
         if cursor.peek(0) == b'\\' {
             chain.root = Root::Global;
             cursor.at += 1;
         }
-        while crate::cursor::in_word(cursor.peek(0)) && chain.length < LONGEST_CHAIN {
-            if let Some(last) = chain.length.checked_sub(1) {
-                chain.links[last].arity = NAMESPACE;
+        while crate::cursor::in_word(cursor.peek(0)) && !chain.links.is_full() {
+            if let Some(last) = chain.links.last_mut() {
+                last.arity = NAMESPACE;
             }
             let at = cursor.at;
             let name = cursor.name();
-            chain.links[chain.length] = ChainLink { name, arity: 0, span: Span::new(at, cursor.at) };
-            chain.length += 1;
+            chain.links.push(ChainLink { name, arity: 0, span: Span::new(at, cursor.at) });
             if cursor.peek(0) != b'\\' {
                 break;
             }
