@@ -29,12 +29,16 @@ pub struct Parenthesis {
     pub switches: bool,
     /// It holds the arguments of what makes an object.
     pub creates: bool,
+    /// Open braces around it in its frame; commas inside of further ones part no arguments.
+    pub braces: u32,
+    /// Commas that part its arguments.
+    pub commas: usize,
 }
 
 impl Parenthesis {
     /// One that gives `result`, or that groups.
     pub fn with(result: Option<UseParent>) -> Self {
-        Self { base: None, result, cast: None, switches: false, creates: false }
+        Self { base: None, result, cast: None, switches: false, creates: false, braces: 0, commas: 0 }
     }
 }
 
@@ -115,6 +119,16 @@ impl Values {
         self.value = UNKNOWN;
         let last = self.parentheses.len() - 1;
         &mut self.parentheses[last]
+    }
+
+    /// A comma inside `braces` open braces of a frame that began with `base` parentheses.
+    pub fn comma(&mut self, base: usize, braces: u32) {
+        if self.parentheses.len() > base
+            && let Some(parenthesis) = self.parentheses.last_mut()
+            && parenthesis.braces == braces
+        {
+            parenthesis.commas += 1;
+        }
     }
 
     /// Opens a bracket behind a value.

@@ -209,8 +209,11 @@ pub struct Member {
     pub name: Name,
     /// What it is.
     pub kind: MemberKind,
-    /// Its declared type, or what it returns: index into [`FileFacts::value_types`], or [`NO_TYPE`].
+    /// Its declared type, what it returns, or what a type parameter is at least: index into
+    /// [`FileFacts::value_types`], or [`NO_TYPE`].
     pub value_type: u32,
+    /// With how many arguments a method can be called.
+    pub arguments: ArgumentCounts,
     /// Who may see it.
     pub access: Access,
     /// First byte of the words that state its access.
@@ -220,7 +223,38 @@ pub struct Member {
 impl Member {
     /// A member that whoever sees its type may use.
     pub fn public(owner: u32, name: Name, kind: MemberKind, value_type: u32) -> Self {
-        Self { owner, name, kind, value_type, access: Access::Public, access_at: 0 }
+        let (access, access_at, arguments) = (Access::Public, 0, ArgumentCounts::default());
+        Self { owner, name, kind, value_type, arguments, access, access_at }
+    }
+}
+
+/// Numbers of arguments: a bit for each from 0 to 6, and one for all above. Empty where they are not known.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub struct ArgumentCounts(u8);
+
+impl ArgumentCounts {
+    /// Any number.
+    pub const ANY: Self = Self(u8::MAX);
+
+    /// Just `count`.
+    pub fn of(count: usize) -> Self {
+        Self(1 << count.min(7))
+    }
+
+    /// These and those of `other`.
+    pub fn with(self, other: Self) -> Self {
+        Self(self.0 | other.0)
+    }
+
+    /// Whether nothing is known, or some number is among both.
+    pub fn meets(self, other: Self) -> bool {
+        self.0 == 0 || other.0 == 0 || self.0 & other.0 != 0
+    }
+
+    /// Each number by itself; once nothing where nothing is known.
+    pub fn each(self) -> impl Iterator<Item = Self> {
+        let known = (0..8).map(move |bit| Self(self.0 & 1 << bit)).filter(|one| one.0 != 0);
+        known.chain((self.0 == 0).then_some(self))
     }
 }
 
@@ -384,6 +418,8 @@ pub struct Use {
     pub context: Context,
     /// At least once it is called.
     pub called: bool,
+    /// With how many arguments, where the reader counts them.
+    pub arguments: ArgumentCounts,
 }
 
 /// Where a path that code names begins.

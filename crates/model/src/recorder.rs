@@ -1,6 +1,6 @@
 use crate::{
-    Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence, PathBase, PathUse, Problem,
-    ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
+    ArgumentCounts, Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence, PathBase,
+    PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
 };
 use rustc_hash::FxHashMap;
 
@@ -237,6 +237,13 @@ impl Recorder {
         index
     }
 
+    /// Notes that the use `node` is called with `count` arguments.
+    pub fn called_with(&mut self, node: u32, count: usize) {
+        if let Some(used) = self.facts.uses.get_mut(node as usize) {
+            used.arguments = used.arguments.with(ArgumentCounts::of(count));
+        }
+    }
+
     fn new_use(
         &mut self,
         slot: usize,
@@ -255,6 +262,7 @@ impl Recorder {
             arity: link.arity,
             context,
             called: false,
+            arguments: ArgumentCounts::default(),
         });
         if self.facts.uses.len() * 2 > self.slots.len() {
             self.grow();

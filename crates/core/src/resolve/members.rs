@@ -7,14 +7,19 @@
 use super::references::{Reference, Resolved, State};
 use super::sieve::Sieve;
 use super::{EntityId, FileReferences, World};
-use ferngate_model::{Context, DeclarationKind, FileFacts, MemberKind, NO_TYPE, Name, Root, Use};
+use ferngate_model::{
+    ArgumentCounts, Context, DeclarationKind, FileFacts, Member, MemberKind, NO_TYPE, Name, Root, Use,
+};
 use rustc_hash::{FxHashMap, FxHashSet};
+use smallvec::SmallVec;
 
 /// What a type of values means: the type, and its last type argument, where these are declared in the project.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(super) struct ValueMeaning {
     outer: Option<EntityId>,
     argument: Option<EntityId>,
+    /// What it is at least, for a type parameter.
+    bound: Option<EntityId>,
 }
 
 /// Where a member is declared, and of what type it is.
@@ -26,10 +31,19 @@ pub struct DeclaredMember {
     value_type: u32,
     /// It belongs to the type and not to its instances.
     is_constant: bool,
+    /// With how many arguments it is called.
+    arguments: ArgumentCounts,
 }
 
-/// The members of all types; methods, told by `true`, apart from values of the same name.
-pub type Members = FxHashMap<(EntityId, Name, bool), DeclaredMember>;
+/// The members of all types, overloads of one result as one; methods, told by `true`, apart from values of the same
+/// name.
+pub type Members = FxHashMap<(EntityId, Name, bool), SmallVec<[DeclaredMember; 1]>>;
+
+/// What a use means: mostly one member, several where it is called with several numbers of arguments.
+type FoundMembers = SmallVec<[(EntityId, DeclaredMember); 1]>;
+
+/// Further overloads of one name are not told apart.
+const MOST_OVERLOADS: usize = 16;
 
 /// The members that `files` declare, each with the types that it declares, and a sieve of their names.
 pub(super) fn enter<'p>(
@@ -45,13 +59,17 @@ pub(super) fn enter<'p>(
                 file: file as u32,
                 value_type: member.value_type,
                 is_constant: member.kind == MemberKind::Static,
+                arguments: member.arguments,
             };
             names.add(member.name.0);
-            // Of overloads the first that says what it gives.
             let is_method = matches!(member.kind, MemberKind::Method | MemberKind::Extension);
-            let entry = members.entry((*owner, member.name, is_method)).or_insert(found);
-            if entry.value_type == NO_TYPE {
-                *entry = found;
+            let overloads = members.entry((*owner, member.name, is_method)).or_default();
+            let alike =
+                |known: &DeclaredMember| (known.file, known.value_type) == (found.file, found.value_type);
+            match overloads.iter().position(alike) {
+                Some(at) => overloads[at].arguments = overloads[at].arguments.with(found.arguments),
+                None if overloads.len() < MOST_OVERLOADS => overloads.push(found),
+                None => {}
             }
         }
     }
@@ -64,11 +82,38 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         Some(State::Entity(entity)) => Some(*entity),
         _ => None,
     };
-    let meaning = |of: &ferngate_model::ValueType| ValueMeaning {
-        outer: entity(of.outer),
-        argument: entity(of.argument),
+    let bounded = |member: &&Member| member.kind == MemberKind::TypeParameter && member.value_type != NO_TYPE;
+    let parameters: Vec<&Member> = facts.members.iter().filter(bounded).collect();
+    let bound = |node: u32| {
+        let used = facts.uses.get(node as usize)?;
+        let Ok(Root::Scope(scope)) = used.parent.get() else { return None };
+        let around = types_around(facts, scope);
+        let parameter = parameters
+            .iter()
+            .find(|parameter| parameter.name == used.name && around.contains(&parameter.owner))?;
+        entity(facts.value_types.get(parameter.value_type as usize)?.outer)
+    };
+    let meaning = |of: &ferngate_model::ValueType| {
+        let outer = entity(of.outer);
+        let may_be_bound = outer.is_none() && !parameters.is_empty();
+        let bound = if may_be_bound { bound(of.outer) } else { None };
+        ValueMeaning { outer, argument: entity(of.argument), bound }
     };
     facts.value_types.iter().map(meaning).collect()
+}
+
+/// The declarations around `scope`, from the inside out.
+fn types_around(facts: &FileFacts, scope: u32) -> Vec<u32> {
+    let mut types = Vec::new();
+    let mut at = scope;
+    while let Some(found) = facts.scopes.get(at as usize) {
+        types.extend(facts.type_of(at));
+        if found.parent == at {
+            break;
+        }
+        at = found.parent;
+    }
+    types
 }
 
 /// What is known of a value.
@@ -83,14 +128,17 @@ enum Value {
     Held(EntityId),
     /// Seen as what this type derives from.
     Super(EntityId),
+    /// Of a type parameter that is at least this type.
+    Bound(EntityId),
 }
 
 impl From<ValueMeaning> for Value {
     fn from(meaning: ValueMeaning) -> Self {
-        match (meaning.outer, meaning.argument) {
-            (Some(outer), argument) => Value::Of(outer, argument),
-            (None, Some(argument)) => Value::Holder(argument),
-            (None, None) => Value::Unknown,
+        match (meaning.outer, meaning.argument, meaning.bound) {
+            (Some(outer), argument, _) => Value::Of(outer, argument),
+            (None, _, Some(bound)) => Value::Bound(bound),
+            (None, Some(argument), None) => Value::Holder(argument),
+            (None, None, None) => Value::Unknown,
         }
     }
 }
@@ -183,23 +231,17 @@ impl Follower<'_> {
             };
         }
         let world = self.world;
-        let found = around.iter().find_map(|entity| world.member_of(*entity, used, false));
-        self.declared(at, used, found, None)
+        let of = |entity: &EntityId| Some(world.members_of(*entity, used, false)).filter(|of| !of.is_empty());
+        let found = around.iter().find_map(of).unwrap_or_default();
+        self.declared(at, used, &found, None, None)
     }
 
     fn types_around(&self, scope: u32) -> Vec<EntityId> {
-        let mut types = Vec::new();
-        let mut at = scope;
-        while let Some(found) = self.facts.scopes.get(at as usize) {
-            if let Some(declaration) = self.facts.type_of(at) {
-                types.push(self.world.table.declared[self.file][declaration as usize]);
-            }
-            if found.parent == at {
-                break;
-            }
-            at = found.parent;
-        }
-        types
+        let declared = &self.world.table.declared[self.file];
+        types_around(self.facts, scope)
+            .into_iter()
+            .map(|declaration| declared[declaration as usize])
+            .collect()
     }
 
     /// A member of `value`.
@@ -213,32 +255,38 @@ impl Follower<'_> {
             (Name::PARAMETER, Value::Held(held)) => Value::Held(held),
             (Name::PARAMETER | Name::ELEMENT, _) => Value::Unknown,
             (_, Value::Holder(held)) => Value::Held(held),
-            (_, Value::Held(held)) => match self.world.member_of(held, used, false) {
-                None => value,
-                found => self.declared(at, used, found, None),
-            },
+            (_, Value::Held(held)) => {
+                let found = self.world.members_of(held, used, false);
+                if found.is_empty() { value } else { self.declared(at, used, &found, Some(held), None) }
+            }
             (_, Value::Of(entity, argument)) => {
-                let found = self.world.member_of(entity, used, false);
-                self.declared(at, used, found, argument)
+                let found = self.world.members_of(entity, used, false);
+                self.declared(at, used, &found, Some(entity), argument)
             }
             (_, Value::Super(entity)) => {
-                let found = self.world.member_of(entity, used, true);
-                self.declared(at, used, found, None)
+                let found = self.world.members_of(entity, used, true);
+                self.declared(at, used, &found, Some(entity), None)
+            }
+            (_, Value::Bound(entity)) => {
+                let found = self.world.members_of(entity, used, false);
+                self.declared(at, used, &found, Some(entity), None)
             }
         }
     }
 
-    /// Notes the use of a member and gives its value; `argument` is what the type holds that it is a member of.
+    /// Notes the use of a member of `receiver` and gives its value; `argument` is what the type holds that it is a
+    /// member of.
     fn declared(
         &mut self,
         at: u32,
         used: &Use,
-        found: Option<(EntityId, DeclaredMember)>,
+        found: &[(EntityId, DeclaredMember)],
+        receiver: Option<EntityId>,
         argument: Option<EntityId>,
     ) -> Value {
-        let Some((owner, member)) = found else { return Value::Unknown };
-        if member.file != self.file as u32 {
-            self.found.push(Reference { used: at, entity: owner, count: used.count, extension: false });
+        let Some(&(owner, member)) = found.first() else { return Value::Unknown };
+        for (entity, _) in found.iter().filter(|(_, member)| member.file != self.file as u32) {
+            self.found.push(Reference { used: at, entity: *entity, count: used.count, extension: false });
         }
         let types = self.world.value_types.get(member.file as usize).map_or(&[][..], |types| types);
         let value = types.get(member.value_type as usize).copied().unwrap_or_default().into();
@@ -249,20 +297,39 @@ impl Follower<'_> {
             }
             // What is declared as a type parameter is what the type was given.
             Value::Unknown => argument.map_or(Value::Unknown, Value::Held),
+            // What makes an object step by step gives itself: `B extends Maker<B>`.
+            Value::Bound(bound) => match (argument, receiver) {
+                (Some(argument), _) => Value::Held(argument),
+                (None, Some(receiver)) if self.world.with_bases(receiver).any(|of| of == bound) => {
+                    Value::Of(receiver, None)
+                }
+                _ => value,
+            },
             value => value,
         }
     }
 }
 
 impl World<'_> {
-    /// The member that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
+    /// The members that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
     /// with `above`, in the latter only.
-    fn member_of(&self, entity: EntityId, used: &Use, above: bool) -> Option<(EntityId, DeclaredMember)> {
+    fn members_of(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
+        let mut found = FoundMembers::new();
         if !self.table.member_names.may_hold(used.name.0) {
-            return None;
+            return found;
         }
-        let find = |method: bool| self.nearest_member(entity, used.name, method, above);
-        find(used.called).or_else(|| find(!used.called))
+        for arguments in used.arguments.each() {
+            let find = |method, arguments| self.nearest_member(entity, used.name, method, above, arguments);
+            let unknown = ArgumentCounts::default();
+            let nearest = find(used.called, arguments)
+                .or_else(|| find(used.called, unknown))
+                .or_else(|| find(!used.called, unknown));
+            if let Some(nearest) = nearest.filter(|(owner, _)| found.iter().all(|(known, _)| known != owner))
+            {
+                found.push(nearest);
+            }
+        }
+        found
     }
 
     fn nearest_member(
@@ -271,8 +338,15 @@ impl World<'_> {
         name: Name,
         method: bool,
         above: bool,
+        arguments: ArgumentCounts,
     ) -> Option<(EntityId, DeclaredMember)> {
-        let member = |of: EntityId| Some((of, *self.table.members.get(&(of, name, method))?));
+        let member = |of: EntityId| {
+            let overloads = self.table.members.get(&(of, name, method))?;
+            let fitting = || overloads.iter().filter(|member| member.arguments.meets(arguments));
+            // The first that says what it gives.
+            let found = fitting().find(|member| member.value_type != NO_TYPE).or_else(|| fitting().next());
+            found.map(|member| (of, *member))
+        };
         if !above && let Some(own) = member(entity) {
             return Some(own);
         }
@@ -281,9 +355,9 @@ impl World<'_> {
             return None;
         }
         let is_interface = |of: EntityId| self.table.entities[of.index()].kind == DeclarationKind::Interface;
-        let above = self.lineage.above(entity).iter().copied();
+        let lineage = self.lineage.above(entity).iter().copied();
         let inherited = |interfaces: bool| {
-            above.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
+            lineage.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
         };
         inherited(false).or_else(|| inherited(true))
     }

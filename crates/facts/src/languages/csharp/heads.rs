@@ -5,8 +5,8 @@ use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
 use ferngate_model::{
-    Access, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind,
-    Span,
+    Access, ArgumentCounts, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE,
+    Name, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -429,7 +429,8 @@ impl Reader<'_, '_> {
             if around == Some(DeclarationKind::Interface) { Access::Public } else { Access::Private };
         let (access, span) = modifiers.access.unwrap_or((default, Span::new(modifiers.word, modifiers.word)));
         let (name, value_type, access_at) = (named.link.name, named.value_type, span.start);
-        let member = Member { owner, name, kind, value_type, access, access_at };
+        let arguments = ArgumentCounts::default();
+        let member = Member { owner, name, kind, value_type, arguments, access, access_at };
         let shown = if access == Access::Private { &[] } else { &self.signature[..] };
         self.recorder.member_with_signature(member, shown);
     }

@@ -51,6 +51,11 @@ impl Reader<'_, '_> {
                     self.values.close(base, self.recorder, at);
                     self.advance();
                 }
+                Kind::Mark(b',') => {
+                    let (base, braces) = (frame.parentheses, frame.depth);
+                    self.values.comma(base, braces);
+                    self.advance();
+                }
                 _ => self.code_token(),
             }
         }
@@ -58,7 +63,13 @@ impl Reader<'_, '_> {
 
     fn close_parenthesis(&mut self) {
         let frame = self.frame();
+        let is_empty = self.before[0].0 == Kind::Mark(b'(');
         let closed = self.values.close(frame.parentheses, self.recorder, self.tokens.token.start());
+        if let Some(Parenthesis { result: Some(result), commas, .. }) = closed
+            && let Err(node) = result.get()
+        {
+            self.recorder.called_with(node, if is_empty { 0 } else { commas + 1 });
+        }
         if closed.is_some_and(|closed| closed.switches) {
             self.switches.push((self.frames.len(), frame.depth, self.values.value));
         }
@@ -356,10 +367,15 @@ impl Reader<'_, '_> {
     }
 
     pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
-        if let [only] = chain.links()
-            && (self.parameters.contains(&only.name) || only.span.of(self.text) == b"var")
-        {
-            return None;
+        self.is_bound = false;
+        if let [only] = chain.links() {
+            if let Some((_, bound)) = self.parameters.iter().rev().find(|(name, _)| *name == only.name) {
+                self.is_bound = true;
+                return *bound;
+            }
+            if only.span.of(self.text) == b"var" {
+                return None;
+            }
         }
         self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false)
     }

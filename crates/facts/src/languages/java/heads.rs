@@ -4,8 +4,8 @@ use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::{Parenthesis, value_of};
 use ferngate_model::{
-    Access, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind, NO_TYPE, Name,
-    Root, ScopeKind, Span,
+    Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
+    NO_TYPE, Name, Root, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -314,10 +314,14 @@ impl Reader<'_, '_> {
                     Some(owner) => {
                         self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE))
                     }
-                    None => self.parameters.push(name),
+                    None => self.parameters.push((name, None)),
                 }
                 self.advance();
-            } else if self.word == Word::Extends || self.is(b'&') {
+            } else if self.word == Word::Extends {
+                self.advance();
+                let node = self.type_reference(scope);
+                self.bound(owner, node);
+            } else if self.is(b'&') {
                 self.advance();
                 self.type_reference(scope);
             } else {
@@ -329,6 +333,23 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// Notes what the type parameter just read is at least.
+    fn bound(&mut self, owner: Option<u32>, node: Option<u32>) {
+        let value_type = self.recorder.value_type(node, self.argument.take());
+        match owner {
+            Some(_) => {
+                if let Some(parameter) = self.recorder.facts().members.last_mut() {
+                    parameter.value_type = value_type;
+                }
+            }
+            None => {
+                if let Some((_, bound)) = self.parameters.last_mut() {
+                    *bound = node;
+                }
+            }
+        }
+    }
+
     /// Reads a field, a method or a constructor from its type.
     fn typed_member(&mut self, modifiers: Modifiers) {
         let frame = self.frame();
@@ -337,7 +358,8 @@ impl Reader<'_, '_> {
             let next = self.peek().0;
             if next.is(b'(') {
                 self.advance();
-                return self.after_parameters(frame); // a constructor
+                self.after_parameters(frame); // a constructor
+                return;
             }
             if next.is(b'{') {
                 self.advance(); // a record's constructor without parameters
@@ -345,7 +367,8 @@ impl Reader<'_, '_> {
                 return self.advance();
             }
         }
-        let node = self.type_reference(frame.scope);
+        // What a method with parameters of its own gives, its caller decides.
+        let node = self.type_reference(frame.scope).filter(|_| !self.is_bound);
         let value_type = self.recorder.value_type(node, self.argument.take());
         if !self.is_name() {
             return;
@@ -361,13 +384,18 @@ impl Reader<'_, '_> {
             self.recorder.member(Member::public(owner, name, kind, value_type));
         }
         if kind == MemberKind::Method {
-            return self.after_parameters(frame);
+            let member = self.recorder.facts().members.len() - 1;
+            let arguments = self.after_parameters(frame);
+            if let Some(member) = self.recorder.facts().members.get_mut(member) {
+                member.arguments = arguments;
+            }
+            return;
         }
         self.push(FrameKind::Statement, frame.scope, owner);
     }
 
-    fn after_parameters(&mut self, frame: Frame) {
-        self.parameter_list(frame.scope, None);
+    fn after_parameters(&mut self, frame: Frame) -> ArgumentCounts {
+        let arguments = self.parameter_list(frame.scope, None);
         while self.is(b'[') || self.is(b']') {
             self.advance();
         }
@@ -379,6 +407,7 @@ impl Reader<'_, '_> {
         if kind == FrameKind::Block {
             self.advance();
         }
+        arguments
     }
 
     pub(super) fn throws(&mut self, scope: u32) {
@@ -392,8 +421,9 @@ impl Reader<'_, '_> {
     }
 
     /// Reads `(final Taxon taxon, int... counts)`; the names are fields of `record` where that is given.
-    fn parameter_list(&mut self, scope: u32, record: Option<u32>) {
+    fn parameter_list(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
         self.advance();
+        let (mut count, mut is_open) = (0, false);
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
@@ -402,11 +432,15 @@ impl Reader<'_, '_> {
             }
             let node = self.type_reference(scope);
             let value_type = self.recorder.value_type(node, self.argument.take());
+            // `type_reference` goes behind `...`
+            is_open |= self.before[0].0 == Kind::Mark(b'.');
             while self.is(b'.') || self.is(b'@') {
+                is_open |= self.is(b'.');
                 if self.is(b'@') { self.annotation(scope) } else { self.advance() }
             }
             if self.is_name() {
                 let name = self.tokens.token.name;
+                count += 1;
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {
                     self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
@@ -422,6 +456,7 @@ impl Reader<'_, '_> {
         if self.is(b')') {
             self.advance();
         }
+        if is_open { ArgumentCounts::ANY } else { ArgumentCounts::of(count) }
     }
 
     /// Reads one constant of an enumeration, or what ends their list.

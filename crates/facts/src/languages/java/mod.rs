@@ -169,8 +169,10 @@ struct Reader<'t, 'r> {
     argument: Option<u32>,
     /// The values of the `switch`es around, with how deep in frames and braces each stands.
     switches: Vec<(usize, u32, UseParent)>,
-    /// Type parameters of the method being read.
-    parameters: Vec<Name>,
+    /// Type parameters of the method being read, with the last name of what each is at least.
+    parameters: Vec<(Name, Option<u32>)>,
+    /// The type just read is such a parameter.
+    is_bound: bool,
     /// The token before the current one, and the one before that.
     before: [(Kind, Word); 2],
     depth: u32,
@@ -191,6 +193,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             argument: None,
             switches: Vec::new(),
             parameters: Vec::new(),
+            is_bound: false,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
             anonymous: 0,

@@ -103,7 +103,9 @@ impl Reader<'_, '_> {
             (Kind::Mark(b'>'), _) => true,
             _ => false,
         };
-        self.values.open(calls).switches = self.before[0].1 == Word::Switch;
+        let (switches, braces) = (self.before[0].1 == Word::Switch, self.frame().depth);
+        let parenthesis = self.values.open(calls);
+        (parenthesis.switches, parenthesis.braces) = (switches, braces);
         self.advance();
     }
 
