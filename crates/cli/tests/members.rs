@@ -155,3 +155,99 @@ fn why_names_the_member() {
     assert!(answer.out.contains("labels.Ink.colour"), "{}", answer.all());
     assert!(answer.out.contains("beds/Bed.java:1:68"), "{}", answer.all());
 }
+
+#[test]
+fn overloads_are_told_apart_by_their_arguments() {
+    let plot = (
+        "Plot.java",
+        "package moss; class Plot { Ink dig(int depth) { return null; } void dig(int... all) {} }",
+    );
+    let bed = ("Bed.java", "package moss; class Bed extends Plot { Label dig() { return null; } }");
+    let label = ("Label.java", "package moss; class Label { void print() {} }");
+    let ink = ("Ink.java", "package moss; class Ink { void print() {} }");
+    let uses = |body: &str| {
+        let user = format!("package moss; class User {{ void f(Bed bed) {{ {body} }} }}");
+        used_by("User.java", &[("User.java", &user), plot, bed, label, ink])
+    };
+    assert_eq!(uses("bed.dig().print();"), ["Bed.java", "Label.java"]);
+    assert_eq!(uses("bed.dig(1).print();"), ["Bed.java", "Ink.java", "Plot.java"]);
+    assert_eq!(uses("bed.dig(g(1, 2)).print();"), ["Bed.java", "Ink.java", "Plot.java"]);
+    assert_eq!(uses("bed.dig(new int[] { 1, 2 }).print();"), ["Bed.java", "Ink.java", "Plot.java"]);
+    assert_eq!(uses("bed.dig(1, 2, 3);"), ["Bed.java", "Plot.java"]);
+    // One that no overload takes is the nearest all the same.
+    assert_eq!(uses("Ink ink = null; ink.print(1);"), ["Bed.java", "Ink.java"]);
+
+    let plot =
+        ("Plot.cs", "namespace Moss { class Plot { public Ink Dig(int depth, int width = 1) => null; } }");
+    let bed = ("Bed.cs", "namespace Moss { class Bed : Plot { public Label Dig() => null; } }");
+    let label = ("Label.cs", "namespace Moss { class Label { public void Print() {} } }");
+    let ink = ("Ink.cs", "namespace Moss { class Ink { public void Print() {} } }");
+    let uses = |body: &str| {
+        let user = format!("namespace Moss {{ class User {{ void F(Bed bed) {{ {body} }} }} }}");
+        used_by("User.cs", &[("User.cs", &user), plot, bed, label, ink])
+    };
+    assert_eq!(uses("bed.Dig().Print();"), ["Bed.cs", "Label.cs"]);
+    assert_eq!(uses("bed.Dig(1).Print();"), ["Bed.cs", "Ink.cs", "Plot.cs"]);
+    assert_eq!(uses("bed.Dig(1, width: 2).Print();"), ["Bed.cs", "Ink.cs", "Plot.cs"]);
+}
+
+#[test]
+fn type_parameters_are_at_least_what_they_extend() {
+    let ink = ("Ink.java", "package moss; class Ink extends Fluid {}");
+    let fluid = ("Fluid.java", "package moss; class Fluid { void pour() {} }");
+    let uses = |user: &str| used_by("User.java", &[("User.java", user), ink, fluid]);
+    let both = ["Fluid.java", "Ink.java"];
+    assert_eq!(uses("package moss; class User<I extends Ink> { I ink; void f() { ink.pour(); } }"), both);
+    assert_eq!(uses("package moss; class User { <I extends Ink> void f(I ink) { ink.pour(); } }"), both);
+    assert_eq!(
+        uses(
+            "package moss; class User<I extends Ink & Runnable> { I ink() { return null; } void f() { ink().pour(); } }"
+        ),
+        both
+    );
+    assert_eq!(
+        uses("package moss; class User<I> { I ink; void f(Ink other) { ink.pour(); } }"),
+        ["Ink.java"]
+    );
+
+    let ink = ("Ink.cs", "namespace Moss { class Ink : Fluid {} }");
+    let fluid = ("Fluid.cs", "namespace Moss { class Fluid { public void Pour() {} } }");
+    let user = "namespace Moss { class User<I> where I : Ink, new() { I ink; void F() { ink.Pour(); } } }";
+    assert_eq!(used_by("User.cs", &[("User.cs", user), ink, fluid]), ["Fluid.cs", "Ink.cs"]);
+}
+
+#[test]
+fn what_makes_an_object_step_by_step_gives_itself() {
+    let maker = (
+        "Maker.java",
+        "package moss; abstract class Maker<M extends Maker<M>> { M wide(int cm) { return null; } }",
+    );
+    let beds = (
+        "BedMaker.java",
+        "package moss; class BedMaker extends Maker<BedMaker> { Bed make() { return null; } }",
+    );
+    let bed = ("Bed.java", "package moss; class Bed { void plant() {} }");
+    let user = "package moss; class User { void f() { new BedMaker().wide(3).make().plant(); } }";
+    let used = used_by("User.java", &[("User.java", user), maker, beds, bed]);
+    assert_eq!(used, ["Bed.java", "BedMaker.java", "Maker.java"]);
+}
+
+#[test]
+fn functions_of_kotlin_that_extend_a_type_are_used_behind_a_dot() {
+    let shades = (
+        "Shades.kt",
+        "package moss\nfun String.shaded() = this\nprivate fun String.dimmed() = this\nfun lit() = 1\n",
+    );
+    let bed = ("Bed.kt", "package moss\nclass Bed { fun watered() = 1 }\nfun Int.watered() = 2\n");
+    let uses = |package: &str, body: &str| {
+        let user = format!("package {package}\nfun f(any: String, bed: Any?) {{ {body} }}\n");
+        used_by("User.kt", &[("User.kt", &user), shades, bed])
+    };
+    assert_eq!(uses("moss", "any.shaded()"), ["Shades.kt"]);
+    assert_eq!(uses("moss", "g(1)?.shaded()"), ["Shades.kt"]);
+    assert_eq!(uses("moss", "lit()"), ["Shades.kt"]);
+    // A private function, one that extends nothing, a property, a name that a method has too, another package.
+    assert!(uses("moss", "any.dimmed(); any.lit(); any.shaded; bed.watered()").is_empty());
+    assert!(uses("fern", "any.shaded()").is_empty());
+    assert_eq!(uses("fern\nimport moss.*", "any.shaded()"), ["Shades.kt"]);
+}

@@ -29,8 +29,8 @@ pub struct Parenthesis {
     pub switches: bool,
     /// It holds the arguments of what makes an object.
     pub creates: bool,
-    /// Open braces around it in its frame; commas inside of further ones part no arguments.
-    pub braces: u32,
+    /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
+    pub place: (usize, u32),
     /// Commas that part its arguments.
     pub commas: usize,
 }
@@ -38,7 +38,7 @@ pub struct Parenthesis {
 impl Parenthesis {
     /// One that gives `result`, or that groups.
     pub fn with(result: Option<UseParent>) -> Self {
-        Self { base: None, result, cast: None, switches: false, creates: false, braces: 0, commas: 0 }
+        Self { base: None, result, cast: None, switches: false, creates: false, place: (0, 0), commas: 0 }
     }
 }
 
@@ -121,11 +121,10 @@ impl Values {
         &mut self.parentheses[last]
     }
 
-    /// A comma inside `braces` open braces of a frame that began with `base` parentheses.
-    pub fn comma(&mut self, base: usize, braces: u32) {
-        if self.parentheses.len() > base
-            && let Some(parenthesis) = self.parentheses.last_mut()
-            && parenthesis.braces == braces
+    /// Takes note of a comma at `place`.
+    pub fn comma(&mut self, place: (usize, u32)) {
+        if let Some(parenthesis) = self.parentheses.last_mut()
+            && parenthesis.place == place
         {
             parenthesis.commas += 1;
         }
@@ -196,6 +195,13 @@ impl Values {
             Some(node) if parent != UNKNOWN => UseParent::node(node),
             _ => UNKNOWN,
         };
+    }
+}
+
+/// Records with how many arguments a call was made whose parenthesis was `closed`; `is_empty` where nothing stood in it.
+pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: bool) {
+    if let Some(Err(node)) = closed.result.map(UseParent::get) {
+        recorder.called_with(node, if is_empty { 0 } else { closed.commas + 1 });
     }
 }
 

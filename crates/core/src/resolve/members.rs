@@ -322,6 +322,7 @@ impl World<'_> {
             let find = |method, arguments| self.nearest_member(entity, used.name, method, above, arguments);
             let unknown = ArgumentCounts::default();
             let nearest = find(used.called, arguments)
+                .or_else(|| find(!used.called, arguments))
                 .or_else(|| find(used.called, unknown))
                 .or_else(|| find(!used.called, unknown));
             if let Some(nearest) = nearest.filter(|(owner, _)| found.iter().all(|(known, _)| known != owner))

@@ -433,7 +433,8 @@ impl Resolver<'_, '_> {
             self.view.enter(self.world, self.file, scope, false);
             for namespace in &owners {
                 if let Some((_, reach)) = self.view.rank(Container::Namespace(*namespace)) {
-                    let imported = reach == Reach::Declared;
+                    let own = &self.world.table.scope_namespaces[self.file];
+                    let imported = reach == Reach::Declared && !own.contains(namespace);
                     match found.iter_mut().find(|known| known.0 == *namespace) {
                         Some(known) => known.1 &= imported,
                         None => found.push((*namespace, imported)),

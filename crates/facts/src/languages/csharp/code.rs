@@ -2,7 +2,7 @@
 
 use super::lexer::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Reader};
-use crate::values::{UNKNOWN, step, value_of};
+use crate::values::{UNKNOWN, count_arguments, step, value_of};
 use ferngate_model::{Context, Name, UseParent};
 
 impl Reader<'_, '_> {
@@ -142,7 +142,10 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(b'(') => {
                 let calls = self.opens_arguments();
-                self.values.open(calls).creates = std::mem::take(&mut self.creates) && calls;
+                let place = (self.frames.len(), self.frame().depth);
+                let parenthesis = self.values.open(calls);
+                parenthesis.creates = std::mem::take(&mut self.creates) && calls;
+                parenthesis.place = place;
                 self.advance();
             }
             Kind::Mark(b'[') => {
@@ -151,11 +154,20 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(closer @ (b')' | b']')) => {
                 let at = self.lexer.token.start();
+                let is_empty = self.before[0].0 == Kind::Mark(b'(');
                 let closed = self.values.close(0, self.recorder, at);
+                if let (b')', Some(closed)) = (closer, &closed) {
+                    count_arguments(self.recorder, closed, is_empty);
+                }
                 self.creates = closed.is_some_and(|closed| closed.creates);
                 if closer == b']' {
                     self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
                 }
+                self.advance();
+            }
+            Kind::Mark(b',') => {
+                let place = (self.frames.len(), self.frame().depth);
+                self.values.comma(place);
                 self.advance();
             }
             Kind::Mark(b';') => {

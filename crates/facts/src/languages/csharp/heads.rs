@@ -181,7 +181,7 @@ impl Reader<'_, '_> {
         if self.lexer.token.is(b':') {
             self.base_list(frame.scope, declaration);
         }
-        self.constraints(body);
+        self.constraints(body, Some(declaration));
         self.recorder.close_scope(body, self.lexer.token.end());
         if self.lexer.token.is(b'{') {
             let kind = if kind == DeclarationKind::Enum { FrameKind::Enum } else { FrameKind::Type };
@@ -249,21 +249,36 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Reads `where T : …` clauses.
-    fn constraints(&mut self, scope: u32) {
+    /// Reads `where T : …` clauses; those of a type say what its parameters are at least.
+    fn constraints(&mut self, scope: u32, owner: Option<u32>) {
         while self.lexer.token.word == Word::Where {
             self.advance();
+            let parameter = self.lexer.token.name;
             while !matches!(self.lexer.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
                 && self.lexer.token.word != Word::Where
             {
                 let at = self.lexer.token.start();
                 if self.lexer.token.is_identifier() && !self.peek().is(b':') {
-                    self.type_reference(scope);
+                    let value_type = self.value_type(scope);
+                    self.bound(owner, parameter, value_type);
                 }
                 if self.lexer.token.start() == at {
                     self.advance();
                 }
             }
+        }
+    }
+
+    /// Notes the first of what a type parameter of `owner` is at least.
+    fn bound(&mut self, owner: Option<u32>, parameter: Name, value_type: u32) {
+        let is_meant = |member: &&mut Member| {
+            Some(member.owner) == owner
+                && member.kind == MemberKind::TypeParameter
+                && member.name == parameter
+                && member.value_type == NO_TYPE
+        };
+        if let Some(member) = self.recorder.facts().members.iter_mut().rev().find(is_meant) {
+            member.value_type = value_type;
         }
     }
 
@@ -288,7 +303,7 @@ impl Reader<'_, '_> {
         }
         let call = Member::public(declaration, Name::new(b"Invoke"), MemberKind::Method, NO_TYPE);
         self.recorder.member_with_signature(call, &self.signature);
-        self.constraints(body);
+        self.constraints(body, Some(declaration));
         self.recorder.close_scope(body, self.lexer.token.end());
         let end = self.lexer.token.end() as u32;
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
@@ -438,7 +453,7 @@ impl Reader<'_, '_> {
     fn method(&mut self, named: Option<Named>, modifiers: Modifiers) {
         let frame = self.frame();
         let extends = modifiers.is_static && self.peek().word == Word::This;
-        self.parameters(frame.scope, None);
+        let arguments = self.parameters(frame.scope, None);
         if let Some(named) = named
             && frame.declaration != NO_DECLARATION
         {
@@ -452,6 +467,10 @@ impl Reader<'_, '_> {
                 self.recorder.facts().texts.add(&text);
             }
             self.add_member(frame.declaration, named, kind, modifiers);
+            // An extension is called without its first parameter, or with it.
+            if let (false, Some(member)) = (extends, self.recorder.facts().members.last_mut()) {
+                member.arguments = arguments;
+            }
         }
         if self.lexer.token.is(b':') {
             self.advance();
@@ -460,7 +479,7 @@ impl Reader<'_, '_> {
                 self.parentheses(frame.scope);
             }
         }
-        self.constraints(frame.scope);
+        self.constraints(frame.scope, None);
         match self.lexer.token.kind {
             Kind::Mark(b'{') => self.open_body(FrameKind::Body, frame),
             Kind::Arrow => self.statement(),
@@ -470,7 +489,8 @@ impl Reader<'_, '_> {
     }
 
     /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
-    fn parameters(&mut self, scope: u32, record: Option<u32>) {
+    fn parameters(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
+        let (mut count, mut fewest, mut is_open) = (0, None, false);
         let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
         self.advance();
         while !matches!(self.lexer.token.kind, Kind::End | Kind::Mark(b'{' | b'}'))
@@ -480,9 +500,11 @@ impl Reader<'_, '_> {
             if self.lexer.token.is(b'[') {
                 self.attributes(scope);
             }
+            is_open |= self.lexer.token.span().of(self.text) == b"params";
             let value_type = self.value_type(scope);
             if matches!(self.lexer.token.kind, Kind::Identifier) {
                 let name = self.lexer.token.name;
+                count += 1;
                 match record {
                     Some(owner) => {
                         self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))
@@ -492,6 +514,7 @@ impl Reader<'_, '_> {
                 self.advance();
             }
             if self.lexer.token.is(b'=') {
+                fewest.get_or_insert(count.max(1) - 1);
                 self.expression(scope, closer);
             }
             if self.lexer.token.is(b',') || self.lexer.token.start() == at {
@@ -501,6 +524,11 @@ impl Reader<'_, '_> {
         if self.lexer.token.is(closer) {
             self.advance();
         }
+        if is_open {
+            return ArgumentCounts::ANY;
+        }
+        let accepted = (fewest.unwrap_or(count)..=count).map(ArgumentCounts::of);
+        accepted.fold(ArgumentCounts::default(), ArgumentCounts::with)
     }
 
     /// Reads one name of an enumeration.

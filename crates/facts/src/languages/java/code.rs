@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{Parenthesis, UNKNOWN};
+use crate::values::{Parenthesis, UNKNOWN, count_arguments};
 use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -52,8 +52,7 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Mark(b',') => {
-                    let (base, braces) = (frame.parentheses, frame.depth);
-                    self.values.comma(base, braces);
+                    self.values.comma((base, frame.depth));
                     self.advance();
                 }
                 _ => self.code_token(),
@@ -65,10 +64,8 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let is_empty = self.before[0].0 == Kind::Mark(b'(');
         let closed = self.values.close(frame.parentheses, self.recorder, self.tokens.token.start());
-        if let Some(Parenthesis { result: Some(result), commas, .. }) = closed
-            && let Err(node) = result.get()
-        {
-            self.recorder.called_with(node, if is_empty { 0 } else { commas + 1 });
+        if let Some(closed) = &closed {
+            count_arguments(self.recorder, closed, is_empty);
         }
         if closed.is_some_and(|closed| closed.switches) {
             self.switches.push((self.frames.len(), frame.depth, self.values.value));

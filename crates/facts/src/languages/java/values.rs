@@ -103,9 +103,9 @@ impl Reader<'_, '_> {
             (Kind::Mark(b'>'), _) => true,
             _ => false,
         };
-        let (switches, braces) = (self.before[0].1 == Word::Switch, self.frame().depth);
+        let (switches, place) = (self.before[0].1 == Word::Switch, (self.frames.len(), self.frame().depth));
         let parenthesis = self.values.open(calls);
-        (parenthesis.switches, parenthesis.braces) = (switches, braces);
+        (parenthesis.switches, parenthesis.place) = (switches, place);
         self.advance();
     }
 
