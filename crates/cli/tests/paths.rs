@@ -238,3 +238,31 @@ fn modules_of_cpp_are_found_by_name_and_part() {
         ["beds/beds.cpp -> beds/beds.cppm", "beds/beds.cppm -> beds/rows.cppm", "main.cpp -> beds/beds.cppm"];
     assert_eq!(found, expected);
 }
+
+#[test]
+fn a_page_lies_in_the_namespace_that_is_stated_for_it() {
+    let project = r#"<Project Sdk="Microsoft.NET.Sdk.Razor"><PropertyGroup><RootNamespace>Moss</RootNamespace></PropertyGroup></Project>"#;
+    let user = |namespace: &str| format!("class User {{ {namespace}.Ticket ticket; }}");
+    let found = ties(&[
+        ("Moss.csproj", project),
+        ("Sale/_Imports.razor", "@namespace Garden.Shop\n@using System\n"),
+        ("Sale/Ticket.razor", "<p>A ticket</p>\n"),
+        ("Sale/Group/Ticket.razor", "<p>Tickets for many</p>\n"),
+        ("Sale/Own/Ticket.razor", "@namespace Fern\n<p>A ticket of another sort</p>\n"),
+        ("Plain/Ticket.razor", "<p>One without a word on it</p>\n"),
+        ("ByImports.cs", &user("Garden.Shop")),
+        ("ByImportsAbove.cs", &user("Garden.Shop.Group")),
+        ("ByItself.cs", &user("Fern")),
+        ("ByFolder.cs", &user("Moss.Plain")),
+        ("Nothing.cs", &user("Moss.Sale")),
+    ]);
+    assert_eq!(
+        found,
+        [
+            "ByFolder.cs -> Plain/Ticket.razor",
+            "ByImports.cs -> Sale/Ticket.razor",
+            "ByImportsAbove.cs -> Sale/Group/Ticket.razor",
+            "ByItself.cs -> Sale/Own/Ticket.razor",
+        ]
+    );
+}

@@ -577,3 +577,54 @@ fn survey_counts_manifests_by_what_they_are() {
     let answer = project.run(&["survey"]);
     assert!(answer.out.contains("1 .sln · 1 build.gradle · 1 settings.gradle"), "{}", answer.all());
 }
+
+#[test]
+fn what_holds_nearly_all_code_is_split_by_its_folders() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for part in ["beds", "paths", "ponds"] {
+        files.push((format!("garden/{part}/__init__.py"), String::new()));
+        files.extend((0..40).map(|at| (format!("garden/{part}/plot{at}.py"), format!("width = {at}\n"))));
+    }
+    files.push(("garden/__init__.py".into(), "name = 'Mossgrove'\n".into()));
+    files.push(("tests/test_beds.py".into(), "import garden.beds.plot1\n".into()));
+    files.push(("docs/conf.py".into(), "project = 'Mossgrove'\n".into()));
+    files.push(("setup.py".into(), "from setuptools import setup\nsetup(name='mossgrove')\n".into()));
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let survey = Project::new(&files).run(&["survey", "--json"]).json();
+    let mut names: Vec<&str> =
+        survey["modules"].as_array().unwrap().iter().map(|row| row["module"].as_str().unwrap()).collect();
+    names.sort_unstable();
+    assert_eq!(names, ["beds", "docs", "garden", "mossgrove", "paths", "ponds", "tests"]);
+}
+
+#[test]
+fn many_packages_are_better_than_next_to_none() {
+    let manifest = |name: &str| {
+        format!(
+            "{{\"name\": \"moss/{name}\", \"autoload\": {{\"psr-4\": {{\"Moss\\\\{name}\\\\\": \"\"}}}}}}"
+        )
+    };
+    let mut files: Vec<(String, String)> = Vec::new();
+    for at in 0..70 {
+        let folder = format!("src/Moss/Part/Plot{at}");
+        files.push((format!("{folder}/composer.json"), manifest(&format!("Plot{at}"))));
+        files.push((
+            format!("{folder}/Bed.php"),
+            format!("<?php\nnamespace Moss\\Plot{at};\nclass Bed {{}}\n"),
+        ));
+        files.push((
+            format!("{folder}/Deep/Bed.php"),
+            format!("<?php\nnamespace Moss\\Plot{at}\\Deep;\nclass Bed {{}}\n"),
+        ));
+    }
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let survey = Project::new(&files).run(&["survey", "--json"]).json();
+    let modules = survey["modules"].as_array().unwrap();
+    assert_eq!(modules.len(), 70);
+    // A module is called after the namespace around nearly all that it declares.
+    assert!(modules.iter().all(|row| {
+        row["namespace"]
+            .as_str()
+            .is_some_and(|namespace| namespace.starts_with("Moss\\Plot") && !namespace.ends_with("Deep"))
+    }));
+}
