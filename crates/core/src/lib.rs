@@ -8,6 +8,7 @@
 
 mod components;
 pub mod cycles;
+pub mod find;
 pub mod findings;
 pub mod graph;
 pub mod init;

@@ -6,6 +6,7 @@ mod demo;
 mod draw;
 mod explain;
 mod export;
+mod find;
 mod init;
 mod move_;
 mod survey;
@@ -26,6 +27,8 @@ pub enum Command {
     Init(init::InitArgs),
     /// Report everything that is not as the map says
     Check(check::CheckArgs),
+    /// Say where a name lives, by a part of it, and what is around it
+    Find(find::FindArgs),
     /// Say whether module A may use module B, and whether and where it does
     Why(why::WhyArgs),
     /// Show each cycle of modules, what holds it together and where to cut
@@ -51,6 +54,7 @@ pub fn run(ui: &mut Ui, args: &Args) -> Result<Outcome, CommandError> {
         Command::Survey(own) => survey::cmd_survey(ui, common, own),
         Command::Init(own) => init::cmd_init(ui, common, own),
         Command::Check(own) => check::cmd_check(ui, common, own),
+        Command::Find(own) => find::cmd_find(ui, common, own),
         Command::Why(own) => why::cmd_why(ui, common, own),
         Command::Cycles(own) => cycles::cmd_cycles(ui, common, own),
         Command::Draw(own) => draw::cmd_draw(ui, common, own),

@@ -17,6 +17,7 @@ mod view;
 use lineage::Lineage;
 use members::ValueMeaning;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
+pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 pub use view::{ImportTarget, Reach, SharedImports, Visibility};
