@@ -24,7 +24,7 @@ pub struct ModuleRow {
     pub module: usize,
     /// How large it is.
     pub size: Size,
-    /// The deepest namespace around nearly all that it declares; where there is none, the one with the most names.
+    /// The namespace with more than half of its names, else the deepest one around nearly all of them, if there is one.
     pub namespace: Option<String>,
     /// Namespaces declared in it, the largest first.
     pub namespaces: Vec<String>,
@@ -58,7 +58,7 @@ pub struct Survey {
 /// Of a module's names, the part in hundredths that stands below what it is called after.
 const NEARLY_ALL: usize = 80;
 
-/// The deepest namespace around nearly all of `held`: numbers of names with their namespaces, the largest first.
+/// What a module is called after by `held`: numbers of names with their namespaces, the largest first.
 fn namespace_around(world: &World, held: &[(usize, u32)]) -> Option<String> {
     let table = &world.table;
     let all: usize = held.iter().map(|(count, _)| count).sum();
@@ -76,9 +76,12 @@ fn namespace_around(world: &World, held: &[(usize, u32)]) -> Option<String> {
         })
         .count()
     };
+    // What holds more than half of the names itself says more than what is around all of them.
+    if let Some((_, id)) = held.first().filter(|(count, _)| count * 2 > all) {
+        return Some(table.namespace_text(NamespaceId(*id))).filter(|text| !text.is_empty());
+    }
     let around = below.iter().filter(|(_, count)| **count * 100 >= all * NEARLY_ALL).map(|(id, _)| *id);
-    let largest = || held.first().map(|(_, id)| NamespaceId(*id));
-    around.max_by_key(depth).or_else(largest).map(|id| table.namespace_text(id))
+    around.max_by_key(depth).map(|id| table.namespace_text(id))
 }
 
 /// Surveys a project.

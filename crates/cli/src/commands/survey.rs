@@ -126,10 +126,13 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
         .map(|row| {
             let module = &meaning.modules.list[row.module];
             let others = row.namespaces.iter().filter(|other| row.namespace.as_ref() != Some(other)).count();
-            let namespace = match &row.namespace {
-                Some(around) if others > 0 => format!("{around} + {others}"),
-                around => around.clone().unwrap_or_default(),
-            };
+            let namespace =
+                match (&row.namespace, row.namespaces.iter().filter(|text| !text.is_empty()).count()) {
+                    (Some(around), _) if others > 0 => format!("{around} + {others}"),
+                    (Some(around), _) => around.clone(),
+                    (None, 0) => String::new(),
+                    (None, several) => count(several as u64, "namespace", "namespaces"),
+                };
             let folder = if module.folder.is_empty() { "." } else { &module.folder };
             vec![
                 clean(&module.name),
