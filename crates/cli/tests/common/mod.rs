@@ -94,8 +94,14 @@ impl Project {
 
     /// Runs the program with this project as the current folder.
     pub fn run(&self, arguments: &[&str]) -> Answer {
+        self.run_with(&[], arguments)
+    }
+
+    /// The same with further variables of the environment.
+    pub fn run_with(&self, variables: &[(&str, &str)], arguments: &[&str]) -> Answer {
         let output = Command::new(env!("CARGO_BIN_EXE_ferngate"))
             .args(arguments)
+            .envs(variables.iter().copied())
             .current_dir(self.root())
             .env("NO_COLOR", "1")
             .stdin(std::process::Stdio::null())

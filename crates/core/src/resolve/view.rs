@@ -362,10 +362,10 @@ impl ImportTargets<'_> {
             }
             from = self.world.table.namespaces[from.0 as usize].parent;
         }
-        self.from_outermost(outermost).map_or(ImportTarget::Outside, ImportTarget::from)
+        self.whole_path(outermost).map_or(ImportTarget::Outside, ImportTarget::from)
     }
 
-    fn from_outermost(&mut self, outermost: NamespaceId) -> Option<Container> {
+    fn whole_path(&mut self, outermost: NamespaceId) -> Option<Container> {
         let highest = self.path.iter().copied().max()? as usize;
         if self.known.len() <= highest {
             self.known.resize(highest + 1, None);

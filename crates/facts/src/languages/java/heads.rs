@@ -380,13 +380,13 @@ impl Reader<'_, '_> {
             true => MemberKind::Static,
             false => MemberKind::Value,
         };
-        if owner != NO_DECLARATION {
+        let member = (owner != NO_DECLARATION).then(|| {
             self.recorder.member(Member::public(owner, name, kind, value_type));
-        }
+            self.recorder.facts().members.len() - 1
+        });
         if kind == MemberKind::Method {
-            let member = self.recorder.facts().members.len() - 1;
             let arguments = self.after_parameters(frame);
-            if let Some(member) = self.recorder.facts().members.get_mut(member) {
+            if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 member.arguments = arguments;
             }
             return;
