@@ -102,7 +102,8 @@ impl Page<'_, '_> {
     fn transition(&mut self) {
         let start = self.cursor.at;
         // `name@place`: an address, not code
-        if start > 0 && in_word(self.text[start - 1]) {
+        let first = Cursor::new(self.text).at;
+        if start > first && in_word(self.text[start - 1]) {
             self.cursor.at += 1;
             return;
         }

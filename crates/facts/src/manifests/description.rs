@@ -1,6 +1,7 @@
 //! `DESCRIPTION` of a package of R: its name and what it declares to use; `NAMESPACE` beside it: whose names its code
 //! uses as if they were its own.
 
+use super::BYTE_ORDER_MARK;
 use ferngate_model::{ManifestFacts, ManifestReader, ProjectPath, ProjectReference, Span};
 
 /// `DESCRIPTION` files.
@@ -25,7 +26,7 @@ impl ManifestReader for Description {
             if !line.starts_with([' ', '\t'])
                 && let Some((name, rest)) = line.split_once(':')
             {
-                field = name;
+                field = name.trim_start_matches(BYTE_ORDER_MARK);
                 value = (rest, start + name.len() + 1);
             }
             match field {

@@ -2,6 +2,7 @@
 //!
 //! Settings: `module` (its path), `replace:PATH` (what stands for it, a folder or another path).
 
+use super::BYTE_ORDER_MARK;
 use ferngate_model::{
     ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
 };
@@ -100,6 +101,7 @@ fn directives(text: &str) -> Vec<Directive<'_>> {
                 found.push(Directive { word, arguments, line: whole });
             }
             (None, Some((word, _))) => {
+                let word = word.trim_start_matches(BYTE_ORDER_MARK);
                 let arguments: Vec<(&str, Span)> = words.collect();
                 if arguments.first().is_some_and(|(first, _)| *first == "(") {
                     block = Some(word);

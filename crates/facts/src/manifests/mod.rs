@@ -48,6 +48,9 @@ pub fn manifest_of(path: &ProjectPath) -> Option<usize> {
     MANIFESTS.iter().position(|manifest| manifest.matches_at(path))
 }
 
+/// What some editors write at the start of a text.
+const BYTE_ORDER_MARK: char = '\u{feff}';
+
 /// The text as far as it is UTF-8; every other byte is one question mark, so that places stay what they are.
 fn text_of(bytes: &[u8]) -> Cow<'_, str> {
     if let Ok(text) = std::str::from_utf8(bytes) {
