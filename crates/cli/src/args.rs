@@ -1,18 +1,7 @@
-use crate::commands::Command;
+//! Options of every command.
+
 use clap::{Parser, ValueEnum};
 use std::path::PathBuf;
-
-/// Splits a growing codebase into modules, rules which may use which, and moves code with everything that names it.
-#[derive(Debug, Parser)]
-#[command(name = "ferngate", version, about, max_term_width = 100, disable_help_subcommand = true)]
-pub struct Args {
-    /// Options of every command.
-    #[command(flatten)]
-    pub common: Common,
-    /// What to do.
-    #[command(subcommand)]
-    pub command: Command,
-}
 
 /// Options of every command.
 #[derive(Clone, Debug, Parser)]

@@ -15,7 +15,7 @@ use clap::Parser;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
-    let args = args::Args::parse();
+    let args = commands::Args::parse();
     let mut ui = ui::Ui::new(&args.common);
     let outcome = commands::run(&mut ui, &args);
     error::exit_code(&mut ui, outcome)

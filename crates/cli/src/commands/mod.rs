@@ -13,10 +13,22 @@ mod survey;
 mod undo;
 mod why;
 
-use crate::args::Args;
+use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::ui::Ui;
-use clap::Subcommand;
+use clap::{Parser, Subcommand};
+
+/// Splits a growing codebase into modules, rules which may use which, and moves code with everything that names it.
+#[derive(Debug, Parser)]
+#[command(name = "ferngate", version, about, max_term_width = 100, disable_help_subcommand = true)]
+pub struct Args {
+    /// Options of every command.
+    #[command(flatten)]
+    pub common: Common,
+    /// What to do.
+    #[command(subcommand)]
+    pub command: Command,
+}
 
 /// What to do.
 #[derive(Debug, Subcommand)]

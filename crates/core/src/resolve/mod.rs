@@ -4,6 +4,7 @@
 //! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
 //! grows with the references and not with the imports.
 
+mod imports;
 mod lineage;
 mod members;
 mod ownership;
@@ -14,13 +15,14 @@ mod sieve;
 mod table;
 mod view;
 
+pub use imports::{ImportTarget, SharedImports};
 use lineage::Lineage;
 use members::ValueMeaning;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
-pub use view::{ImportTarget, Reach, SharedImports, Visibility};
+pub use view::{Reach, Visibility};
 
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, ProjectFacts};
 use rayon::prelude::*;
@@ -127,8 +129,8 @@ impl<'p> World<'p> {
             value_types: Vec::new(),
         };
         let files = 0..project.files.len();
-        world.imports = files.into_par_iter().map(|file| view::resolve_imports(&world, file)).collect();
-        world.shared_imports = view::shared_imports(&world);
+        world.imports = files.into_par_iter().map(|file| imports::resolve_imports(&world, file)).collect();
+        world.shared_imports = imports::shared_imports(&world);
         world
     }
 

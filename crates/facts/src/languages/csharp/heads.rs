@@ -3,7 +3,6 @@
 use super::lexer::{Kind, Word};
 use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
-use crate::values::value_of;
 use ferngate_model::{
     Access, ArgumentCounts, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE,
     Name, ScopeKind, Span,
@@ -225,14 +224,6 @@ impl Reader<'_, '_> {
         })
     }
 
-    /// Enters the type parameters just read.
-    fn type_parameters(&mut self, owner: u32) {
-        self.values.forget(0);
-        for name in std::mem::take(&mut self.parameters) {
-            self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE));
-        }
-    }
-
     fn base_list(&mut self, scope: u32, declaration: u32) {
         loop {
             self.advance();
@@ -246,39 +237,6 @@ impl Reader<'_, '_> {
             if !self.lexer.token.is(b',') {
                 return;
             }
-        }
-    }
-
-    /// Reads `where T : …` clauses; those of a type say what its parameters are at least.
-    fn constraints(&mut self, scope: u32, owner: Option<u32>) {
-        while self.lexer.token.word == Word::Where {
-            self.advance();
-            let parameter = self.lexer.token.name;
-            while !matches!(self.lexer.token.kind, Kind::Mark(b'{' | b';' | b'}') | Kind::Arrow | Kind::End)
-                && self.lexer.token.word != Word::Where
-            {
-                let at = self.lexer.token.start();
-                if self.lexer.token.is_identifier() && !self.peek().is(b':') {
-                    let value_type = self.value_type(scope);
-                    self.bound(owner, parameter, value_type);
-                }
-                if self.lexer.token.start() == at {
-                    self.advance();
-                }
-            }
-        }
-    }
-
-    /// Notes the first of what a type parameter of `owner` is at least.
-    fn bound(&mut self, owner: Option<u32>, parameter: Name, value_type: u32) {
-        let is_meant = |member: &&mut Member| {
-            Some(member.owner) == owner
-                && member.kind == MemberKind::TypeParameter
-                && member.name == parameter
-                && member.value_type == NO_TYPE
-        };
-        if let Some(member) = self.recorder.facts().members.iter_mut().rev().find(is_meant) {
-            member.value_type = value_type;
         }
     }
 
@@ -486,49 +444,6 @@ impl Reader<'_, '_> {
             Kind::Mark(b';') => self.advance(),
             _ => {}
         }
-    }
-
-    /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
-    fn parameters(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
-        let (mut count, mut fewest, mut is_open) = (0, None, false);
-        let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
-        self.advance();
-        while !matches!(self.lexer.token.kind, Kind::End | Kind::Mark(b'{' | b'}'))
-            && !self.lexer.token.is(closer)
-        {
-            let at = self.lexer.token.start();
-            if self.lexer.token.is(b'[') {
-                self.attributes(scope);
-            }
-            is_open |= self.lexer.token.span().of(self.text) == b"params";
-            let value_type = self.value_type(scope);
-            if matches!(self.lexer.token.kind, Kind::Identifier) {
-                let name = self.lexer.token.name;
-                count += 1;
-                match record {
-                    Some(owner) => {
-                        self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))
-                    }
-                    None => self.values.local(name, value_of(value_type)),
-                }
-                self.advance();
-            }
-            if self.lexer.token.is(b'=') {
-                fewest.get_or_insert(count.max(1) - 1);
-                self.expression(scope, closer);
-            }
-            if self.lexer.token.is(b',') || self.lexer.token.start() == at {
-                self.advance();
-            }
-        }
-        if self.lexer.token.is(closer) {
-            self.advance();
-        }
-        if is_open {
-            return ArgumentCounts::ANY;
-        }
-        let accepted = (fewest.unwrap_or(count)..=count).map(ArgumentCounts::of);
-        accepted.fold(ArgumentCounts::default(), ArgumentCounts::with)
     }
 
     /// Reads one name of an enumeration.

@@ -8,6 +8,7 @@ mod code;
 mod heads;
 mod imports;
 mod lexer;
+mod parameters;
 mod types;
 mod values;
 

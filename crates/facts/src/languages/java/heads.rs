@@ -2,7 +2,7 @@
 
 use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{Parenthesis, value_of};
+use crate::values::Parenthesis;
 use ferngate_model::{
     Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
     NO_TYPE, Name, Root, ScopeKind, Span,
@@ -302,54 +302,6 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Reads `<T extends Taxon & Named, U>`, of a type where `owner` is given, else of a method.
-    pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
-        self.advance();
-        while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'(' | b'{' | b';') | Kind::End) {
-            if self.is(b'@') {
-                self.annotation(scope);
-            } else if self.is_name() {
-                let name = self.tokens.token.name;
-                match owner {
-                    Some(owner) => {
-                        self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE))
-                    }
-                    None => self.parameters.push((name, None)),
-                }
-                self.advance();
-            } else if self.word == Word::Extends {
-                self.advance();
-                let node = self.type_reference(scope);
-                self.bound(owner, node);
-            } else if self.is(b'&') {
-                self.advance();
-                self.type_reference(scope);
-            } else {
-                self.advance();
-            }
-        }
-        if self.is(b'>') {
-            self.advance();
-        }
-    }
-
-    /// Notes what the type parameter just read is at least.
-    fn bound(&mut self, owner: Option<u32>, node: Option<u32>) {
-        let value_type = self.recorder.value_type(node, self.argument.take());
-        match owner {
-            Some(_) => {
-                if let Some(parameter) = self.recorder.facts().members.last_mut() {
-                    parameter.value_type = value_type;
-                }
-            }
-            None => {
-                if let Some((_, bound)) = self.parameters.last_mut() {
-                    *bound = node;
-                }
-            }
-        }
-    }
-
     /// Reads a field, a method or a constructor from its type.
     fn typed_member(&mut self, modifiers: Modifiers) {
         let frame = self.frame();
@@ -418,45 +370,6 @@ impl Reader<'_, '_> {
                 return;
             }
         }
-    }
-
-    /// Reads `(final Taxon taxon, int... counts)`; the names are fields of `record` where that is given.
-    fn parameter_list(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
-        self.advance();
-        let (mut count, mut is_open) = (0, false);
-        while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
-            let at = self.tokens.token.start();
-            if self.word == Word::Modifier {
-                self.advance();
-                continue;
-            }
-            let node = self.type_reference(scope);
-            let value_type = self.recorder.value_type(node, self.argument.take());
-            // `type_reference` goes behind `...`
-            is_open |= self.before[0].0 == Kind::Mark(b'.');
-            while self.is(b'.') || self.is(b'@') {
-                is_open |= self.is(b'.');
-                if self.is(b'@') { self.annotation(scope) } else { self.advance() }
-            }
-            if self.is_name() {
-                let name = self.tokens.token.name;
-                count += 1;
-                self.values.local(name, value_of(value_type));
-                if let Some(owner) = record {
-                    self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
-                }
-            }
-            while !matches!(self.tokens.token.kind, Kind::Mark(b',' | b')' | b'{' | b';') | Kind::End) {
-                self.advance();
-            }
-            if self.is(b',') || self.tokens.token.start() == at {
-                self.advance();
-            }
-        }
-        if self.is(b')') {
-            self.advance();
-        }
-        if is_open { ArgumentCounts::ANY } else { ArgumentCounts::of(count) }
     }
 
     /// Reads one constant of an enumeration, or what ends their list.

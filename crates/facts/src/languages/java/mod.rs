@@ -6,6 +6,7 @@
 
 mod code;
 mod heads;
+mod parameters;
 mod values;
 
 use crate::chain_links::ChainLinks;
