@@ -251,3 +251,21 @@ fn functions_of_kotlin_that_extend_a_type_are_used_behind_a_dot() {
     assert!(uses("fern", "any.shaded()").is_empty());
     assert_eq!(uses("fern\nimport moss.*", "any.shaded()"), ["Shades.kt"]);
 }
+
+#[test]
+fn properties_of_kotlin_that_extend_a_type_are_used_behind_a_dot() {
+    let shades = (
+        "Shades.kt",
+        "package moss\nval String.shade: Int get() = 1\nprivate val String.dim: Int get() = 1\nval lit = 1\n",
+    );
+    let bed = ("Bed.kt", "package moss\nclass Bed(val width: Int)\nval String.width: Int get() = 2\n");
+    let uses = |body: &str| {
+        let user = format!("package moss\nfun f(any: String, bed: Any?) {{ {body} }}\n");
+        used_by("User.kt", &[("User.kt", &user), shades, bed])
+    };
+    assert_eq!(uses("g(any.shade)"), ["Shades.kt"]);
+    assert_eq!(uses("any.shade.toString()"), ["Shades.kt"]);
+    assert_eq!(uses("g(1)?.shade"), ["Shades.kt"]);
+    // A private property, one that extends nothing, a name that a property of a class has too.
+    assert!(uses("any.dim; any.lit; bed.width").is_empty());
+}

@@ -210,7 +210,10 @@ impl Resolver<'_, '_> {
                 matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_))
             }
         };
-        if used.called && on_value && self.world.table.extensions.contains_key(&used.name) {
+        if on_value
+            && let Some(owners) = self.world.table.extensions.get(&used.name)
+            && (used.called || owners.iter().any(|owner| self.world.table.is_constant(*owner)))
+        {
             self.calls.push(at);
         }
         if let State::Entity(entity) = state {
@@ -390,6 +393,10 @@ impl Resolver<'_, '_> {
                 }
                 let owners = &self.world.table.extensions[&used.name];
                 for owner in owners.clone() {
+                    // A property that extends a type is taken without a call; one node may stand for both.
+                    if !used.called && !self.world.table.is_constant(owner) {
+                        continue;
+                    }
                     let namespace = self.world.table.namespace_of(owner);
                     let Some(imported) = visible.iter().find(|(id, _)| *id == namespace).map(|found| found.1)
                     else {
@@ -451,7 +458,6 @@ impl Resolver<'_, '_> {
             .facts
             .uses
             .iter()
-            .filter(|used| used.called)
             .filter_map(|used| self.world.table.extensions.get(&used.name))
             .flatten()
             .copied()

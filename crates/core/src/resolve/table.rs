@@ -343,6 +343,10 @@ impl Table {
                         }
                     }
                     MemberKind::Value | MemberKind::Static => {
+                        let extends = self.extensions.get(&member.name);
+                        if extends.is_some_and(|owners| owners.iter().any(|owner| self.is_constant(*owner))) {
+                            self.instance_methods.insert(member.name);
+                        }
                         if !self.candidates(member.name, 0).is_empty() || aliases.contains(&member.name) {
                             let owner = declared[file][member.owner as usize];
                             self.values.insert((owner, member.name), facts.type_name(member));
@@ -362,6 +366,11 @@ impl Table {
             return &[];
         }
         self.candidates.get(&key).map_or(&[], |found| found)
+    }
+
+    /// Whether `entity` is a value outside of types.
+    pub fn is_constant(&self, entity: EntityId) -> bool {
+        self.entities[entity.index()].arity == CONSTANT
     }
 
     /// The namespace `name` directly inside `parent`.

@@ -41,9 +41,8 @@ impl Reader<'_, '_> {
                         let scope = self.scope();
                         self.type_arguments(scope);
                     }
-                    if self.is(b'(') || self.is(b'{') {
-                        self.call_behind_dot(ChainLink { name, arity: 0, span });
-                    }
+                    let called = self.is(b'(') || self.is(b'{');
+                    self.behind_dot(ChainLink { name, arity: 0, span }, called);
                 }
             }
             Kind::Mark(b':') => self.colon(),
@@ -185,14 +184,15 @@ impl Reader<'_, '_> {
             // `a.b.c(…)`: a function by its full name, or a member
             self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
         }
-        if let (true, [_, .., last]) = (self.is(b'(') || self.is(b'{'), links) {
-            self.call_behind_dot(*last);
+        let last_is_called = self.is(b'(') || self.is(b'{');
+        for (at, link) in links.iter().enumerate().skip(1) {
+            self.behind_dot(*link, last_is_called && at + 1 == links.len());
         }
     }
 
-    /// What is called of a value may be a function that extends its type.
-    fn call_behind_dot(&mut self, link: ChainLink) {
-        self.recorder.used(UseParent::MEMBER_OF_ANY, link, Context::Value, true);
+    /// What is taken of a value may be a function or property that extends its type.
+    fn behind_dot(&mut self, link: ChainLink, called: bool) {
+        self.recorder.used(UseParent::MEMBER_OF_ANY, link, Context::Value, called);
     }
 
     fn is_capital(&self, link: &ChainLink) -> bool {

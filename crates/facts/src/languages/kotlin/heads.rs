@@ -311,15 +311,8 @@ impl Reader<'_, '_> {
         if frame.kind == FrameKind::File {
             self.has_facade = true;
             let declared = self.declare(&name, DeclarationKind::Function, FUNCTION, start);
-            let seen_outside = self
-                .recorder
-                .facts()
-                .declarations
-                .last()
-                .is_some_and(|found| found.access != Access::Private);
-            if extends && seen_outside {
-                let member = Member::public(declared, name.name, MemberKind::Extension, NO_TYPE);
-                self.recorder.member(member);
+            if extends {
+                self.extension(declared, &name);
             }
         } else if frame.kind == FrameKind::Members && !extends {
             let (owner, kind) = (frame.declaration, MemberKind::Method);
@@ -400,10 +393,22 @@ impl Reader<'_, '_> {
         }
         if frame.kind == FrameKind::File {
             self.has_facade = true;
-            self.declare(&name, DeclarationKind::Constant, CONSTANT, start);
+            let declared = self.declare(&name, DeclarationKind::Constant, CONSTANT, start);
+            if extends {
+                self.extension(declared, &name);
+            }
         } else if frame.kind == FrameKind::Members && !extends {
             let (owner, kind) = (frame.declaration, MemberKind::Value);
             self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
+        }
+    }
+
+    /// Notes that what was declared extends a type, if other files can see it.
+    fn extension(&mut self, declared: u32, name: &Token) {
+        let access = self.recorder.facts().declarations.get(declared as usize).map(|found| found.access);
+        if access != Some(Access::Private) {
+            let member = Member::public(declared, name.name, MemberKind::Extension, NO_TYPE);
+            self.recorder.member(member);
         }
     }
 
