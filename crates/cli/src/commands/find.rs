@@ -129,14 +129,21 @@ impl Answer<'_> {
         self.names(ui, subject, args.all)?;
         self.files(ui, subject, args.all)?;
         match subject.and_then(|at| self.names[at].places.first()) {
-            Some(place) => {
+            Some(place) if self.moves(place.0) => {
                 let what = format!("ferngate move {} FOLDER/", clean(self.path(place.0)));
                 ui.next(&what, "show what would move with its file")?;
             }
+            Some(_) => {}
             None if self.names.is_empty() => {}
             None => ui.next("ferngate find FULL.NAME", "show what is around one of them")?,
         }
         Ok(())
+    }
+
+    /// Whether code of the file's language can be moved.
+    fn moves(&self, file: u32) -> bool {
+        let language = self.session.project.files[file as usize].language;
+        language.is_some_and(|language| self.meaning.world.languages[language].naming().moves)
     }
 
     /// What is declared beside a name, who uses it, and what its file uses.
