@@ -490,6 +490,15 @@ impl FileFacts {
         parts.iter().rev().flat_map(|part| part.iter().copied()).collect()
     }
 
+    /// The type declarations around `scope`, from the inside out.
+    pub fn types_around(&self, scope: u32) -> impl Iterator<Item = u32> {
+        let around = std::iter::successors(Some(scope), |at| {
+            let parent = self.scopes.get(*at as usize)?.parent;
+            (parent != *at).then_some(parent)
+        });
+        around.filter_map(|at| self.type_of(at))
+    }
+
     /// The type declaration that directly holds `scope`'s text, if any.
     pub fn type_of(&self, scope: u32) -> Option<u32> {
         match self.scopes.get(scope as usize)?.kind {

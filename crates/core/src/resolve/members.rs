@@ -87,10 +87,9 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
     let bound = |node: u32| {
         let used = facts.uses.get(node as usize)?;
         let Ok(Root::Scope(scope)) = used.parent.get() else { return None };
-        let around = types_around(facts, scope);
-        let parameter = parameters
-            .iter()
-            .find(|parameter| parameter.name == used.name && around.contains(&parameter.owner))?;
+        let is_around = |owner: u32| facts.types_around(scope).any(|around| around == owner);
+        let parameter =
+            parameters.iter().find(|parameter| parameter.name == used.name && is_around(parameter.owner))?;
         entity(facts.value_types.get(parameter.value_type as usize)?.outer)
     };
     let meaning = |of: &ferngate_model::ValueType| {
@@ -100,20 +99,6 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         ValueMeaning { outer, argument: entity(of.argument), bound }
     };
     facts.value_types.iter().map(meaning).collect()
-}
-
-/// The declarations around `scope`, from the inside out.
-fn types_around(facts: &FileFacts, scope: u32) -> Vec<u32> {
-    let mut types = Vec::new();
-    let mut at = scope;
-    while let Some(found) = facts.scopes.get(at as usize) {
-        types.extend(facts.type_of(at));
-        if found.parent == at {
-            break;
-        }
-        at = found.parent;
-    }
-    types
 }
 
 /// What is known of a value.
@@ -238,10 +223,7 @@ impl Follower<'_> {
 
     fn types_around(&self, scope: u32) -> Vec<EntityId> {
         let declared = &self.world.table.declared[self.file];
-        types_around(self.facts, scope)
-            .into_iter()
-            .map(|declaration| declared[declaration as usize])
-            .collect()
+        self.facts.types_around(scope).map(|declaration| declared[declaration as usize]).collect()
     }
 
     /// A member of `value`.

@@ -1,7 +1,7 @@
 //! From the names that a file uses to the types that they mean.
 
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
-use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, ScopeKind, Use};
+use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
 
 /// One distinct use that means a declared type.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -119,7 +119,7 @@ pub(super) fn bases_of(world: &World, file: usize, view: &mut Visibility, inheri
         };
         chain.reverse();
         let Some((head, rest)) = chain.split_first() else { continue };
-        let inside_type = scope.is_some_and(|scope| stands_in_type(facts, scope));
+        let inside_type = scope.is_some_and(|scope| facts.types_around(scope).next().is_some());
         if inherited && !inside_type {
             continue;
         }
@@ -145,20 +145,6 @@ pub(super) fn bases_of(world: &World, file: usize, view: &mut Visibility, inheri
         }
     }
     found
-}
-
-fn stands_in_type(facts: &FileFacts, scope: u32) -> bool {
-    let mut at = scope;
-    while let Some(found) = facts.scopes.get(at as usize) {
-        if matches!(found.kind, ScopeKind::Type { .. }) {
-            return true;
-        }
-        if found.parent == at {
-            return false;
-        }
-        at = found.parent;
-    }
-    false
 }
 
 /// What `name` means directly inside `container`.
@@ -302,19 +288,7 @@ impl Resolver<'_, '_> {
         if self.parameters.iter().all(|(_, parameter)| *parameter != name) {
             return false;
         }
-        let mut at = scope;
-        while let Some(found) = self.facts.scopes.get(at as usize) {
-            if let Some(declaration) = self.facts.type_of(at)
-                && self.parameters.contains(&(declaration, name))
-            {
-                return true;
-            }
-            if found.parent == at {
-                return false;
-            }
-            at = found.parent;
-        }
-        false
+        self.facts.types_around(scope).any(|declaration| self.parameters.contains(&(declaration, name)))
     }
 
     /// A name behind another one.
