@@ -128,7 +128,7 @@ fn declared_like(world: &World, wanted: &str) -> FxHashMap<Meant, Match> {
 fn add_users(world: &World, found: &mut FxHashMap<Meant, Match>) {
     let mut add = |meant: Meant, used: FileUse| {
         if let Some(found) = found.get_mut(&meant)
-            && found.places.iter().all(|(file, _)| *file != used.file)
+            && found.places.binary_search_by_key(&used.file, |(file, _)| *file).is_err()
         {
             found.users.push(used);
         }

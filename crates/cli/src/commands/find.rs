@@ -7,7 +7,7 @@ use clap::Args;
 use ferngate_core::find::{FileUse, Likeness, Match, names_like, names_of};
 use ferngate_core::map::nearest;
 use ferngate_model::{DeclarationKind, LineIndex, Link, ReadOptions};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// How many rows of a list are shown unless all are asked for.
 const SHOWN: usize = 12;
@@ -230,12 +230,13 @@ impl Answer<'_> {
     /// Other names that the files of `found` declare.
     fn beside(&self, found: &Match) -> Vec<String> {
         let mut names: Vec<String> = Vec::new();
+        let mut known: BTreeSet<&str> = BTreeSet::new();
         for (file, offset) in &found.places {
             let Some(facts) = &self.session.project.files[*file as usize].facts else { continue };
             for declaration in &facts.declarations {
                 let text = self.meaning.world.texts().text(declaration.name);
                 let other = declaration.name_span.start != *offset;
-                if other && text != "?" && !names.iter().any(|known| known == text) {
+                if other && text != "?" && known.insert(text) {
                     names.push(text.to_owned());
                 }
             }

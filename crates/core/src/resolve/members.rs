@@ -83,14 +83,17 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         _ => None,
     };
     let bounded = |member: &&Member| member.kind == MemberKind::TypeParameter && member.value_type != NO_TYPE;
-    let parameters: Vec<&Member> = facts.members.iter().filter(bounded).collect();
+    let parameters: FxHashMap<(u32, Name), u32> = facts
+        .members
+        .iter()
+        .filter(bounded)
+        .map(|member| ((member.owner, member.name), member.value_type))
+        .collect();
     let bound = |node: u32| {
         let used = facts.uses.get(node as usize)?;
         let Ok(Root::Scope(scope)) = used.parent.get() else { return None };
-        let is_around = |owner: u32| facts.types_around(scope).any(|around| around == owner);
-        let parameter =
-            parameters.iter().find(|parameter| parameter.name == used.name && is_around(parameter.owner))?;
-        entity(facts.value_types.get(parameter.value_type as usize)?.outer)
+        let value_type = facts.types_around(scope).find_map(|around| parameters.get(&(around, used.name)))?;
+        entity(facts.value_types.get(*value_type as usize)?.outer)
     };
     let meaning = |of: &ferngate_model::ValueType| {
         let outer = entity(of.outer);

@@ -199,7 +199,7 @@ impl<'p> World<'p> {
             .collect();
         drop(linkers);
         self.links = links;
-        let facts = self.project.files.iter().map(|source| self.table.named_facts(source));
+        let facts = self.project.files.par_iter().map(|source| self.table.named_facts(source));
         let meanings = facts.zip(&resolved).map(|(facts, resolved)| {
             facts.map_or_else(Vec::new, |facts| members::meanings(facts, &resolved.states))
         });

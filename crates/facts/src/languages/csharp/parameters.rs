@@ -36,13 +36,16 @@ impl Reader<'_, '_> {
 
     /// Notes the first of what a type parameter of `owner` is at least.
     fn bound(&mut self, owner: Option<u32>, parameter: Name, value_type: u32) {
+        let Some(owner) = owner else { return };
+        // Those of the type stand last, because its head is being read.
+        let mut own =
+            self.recorder.facts().members.iter_mut().rev().take_while(|member| member.owner == owner);
         let is_meant = |member: &&mut Member| {
-            Some(member.owner) == owner
-                && member.kind == MemberKind::TypeParameter
+            member.kind == MemberKind::TypeParameter
                 && member.name == parameter
                 && member.value_type == NO_TYPE
         };
-        if let Some(member) = self.recorder.facts().members.iter_mut().rev().find(is_meant) {
+        if let Some(member) = own.find(is_meant) {
             member.value_type = value_type;
         }
     }
