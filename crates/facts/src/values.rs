@@ -183,9 +183,26 @@ impl Values {
 
     /// Notes the one parameter of a function that is an argument: what the call around makes of the value that it is
     /// called on.
-    pub fn parameter(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
+    pub fn only_parameter(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
         let call = self.parentheses.last().and_then(|parenthesis| parenthesis.result).unwrap_or(UNKNOWN);
         let value = step(recorder, call, Name::PARAMETER, at);
+        self.local(name, value);
+    }
+
+    /// Notes parameter `number`, from zero, of a function without spelled types: it is an argument of the call around,
+    /// or `assigned` to the value just read.
+    pub fn parameter(
+        &mut self,
+        name: Name,
+        number: usize,
+        assigned: bool,
+        recorder: &mut Recorder,
+        at: usize,
+    ) {
+        let around = self.parentheses.last();
+        let call = around.and_then(|parenthesis| Some((parenthesis.result?, parenthesis.commas)));
+        let (taker, argument) = if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
+        let value = step(recorder, taker, Name::given(argument, number), at);
         self.local(name, value);
     }
 

@@ -23,8 +23,12 @@ pub struct FileFacts {
     pub settings: Vec<(Box<str>, Box<str>)>,
     /// Use nodes named as bases, by declaration.
     pub bases: Vec<(u32, u32)>,
+    /// Bases that are given types, by declaration: index into `value_types`.
+    pub base_types: Vec<(u32, u32)>,
     /// Distinct types of values, as they are spelled.
     pub value_types: Vec<ValueType>,
+    /// Types of the parameters of methods, those of one method side by side: index into `value_types`, or [`NO_TYPE`].
+    pub parameter_types: Vec<u32>,
     /// Types named in the heads of members that are not private: index into `members`, use node.
     pub signatures: Vec<(u32, u32)>,
     /// Assemblies or packages that this file grants its internal names to.
@@ -214,6 +218,10 @@ pub struct Member {
     pub value_type: u32,
     /// With how many arguments a method can be called.
     pub arguments: ArgumentCounts,
+    /// Number of type parameters of a method, or [`ANY_ARITY`].
+    pub arity: u8,
+    /// The types of a method's parameters, as far as they are kept.
+    pub parameters: ParameterTypes,
     /// Who may see it.
     pub access: Access,
     /// First byte of the words that state its access.
@@ -223,8 +231,40 @@ pub struct Member {
 impl Member {
     /// A member that whoever sees its type may use.
     pub fn public(owner: u32, name: Name, kind: MemberKind, value_type: u32) -> Self {
-        let (access, access_at, arguments) = (Access::Public, 0, ArgumentCounts::default());
-        Self { owner, name, kind, value_type, arguments, access, access_at }
+        Self {
+            owner,
+            name,
+            kind,
+            value_type,
+            arguments: ArgumentCounts::default(),
+            arity: ANY_ARITY,
+            parameters: ParameterTypes::default(),
+            access: Access::Public,
+            access_at: 0,
+        }
+    }
+}
+
+/// Stands for a number of type parameters that is not known.
+pub const ANY_ARITY: u8 = 255;
+
+/// The type of a parameter that the language has a word for.
+pub const BUILT_IN: u32 = NO_TYPE - 1;
+
+/// Where the types of a method's parameters stand in [`FileFacts::parameter_types`].
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct ParameterTypes {
+    /// The first of them.
+    pub first: u32,
+    /// How many.
+    pub count: u32,
+}
+
+impl ParameterTypes {
+    /// The types themselves, in the facts that they belong to.
+    pub fn of(self, facts: &FileFacts) -> &[u32] {
+        let first = self.first as usize;
+        facts.parameter_types.get(first..first + self.count as usize).unwrap_or_default()
     }
 }
 
@@ -244,6 +284,11 @@ impl ArgumentCounts {
     /// These and those of `other`.
     pub fn with(self, other: Self) -> Self {
         Self(self.0 | other.0)
+    }
+
+    /// These, and each less by one: of a method that can be called on its first argument.
+    pub fn or_one_less(self) -> Self {
+        Self(self.0 | self.0 >> 1)
     }
 
     /// Whether nothing is known, or some number is among both.
@@ -268,6 +313,27 @@ pub struct ValueType {
     pub outer: u32,
     /// Node of the last name among its type arguments, or [`NO_TYPE`].
     pub argument: u32,
+    /// Its first type arguments: index into [`FileFacts::value_types`], or [`NO_TYPE`]. Not all languages keep them.
+    pub arguments: [u32; MOST_ARGUMENTS],
+}
+
+/// Further type arguments than these are not kept one by one.
+pub const MOST_ARGUMENTS: usize = 3;
+
+impl ValueType {
+    /// One of whose type arguments only the last is kept.
+    pub fn new(outer: Option<u32>, argument: Option<u32>) -> Self {
+        Self {
+            outer: outer.unwrap_or(NO_TYPE),
+            argument: argument.unwrap_or(NO_TYPE),
+            arguments: [NO_TYPE; MOST_ARGUMENTS],
+        }
+    }
+
+    /// Whether nothing is known of it.
+    pub fn is_unknown(&self) -> bool {
+        self.outer == NO_TYPE && self.argument == NO_TYPE
+    }
 }
 
 /// What an [`Import`] brings.

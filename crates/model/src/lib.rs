@@ -22,9 +22,9 @@ mod span;
 
 pub use edit::{Edit, apply_edits};
 pub use facts::{
-    Access, ArgumentCounts, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import,
-    ImportKind, MACRO, Member, MemberKind, NAMESPACE, NO_TYPE, NamespacePath, Occurrence, PAGE_NAMESPACE,
-    PathBase, PathUse, Problem, Root, Scope, ScopeKind, Use, UseParent, ValueType,
+    ANY_ARITY, Access, ArgumentCounts, BUILT_IN, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import,
+    ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE, NO_TYPE, NamespacePath, Occurrence, PAGE_NAMESPACE,
+    ParameterTypes, PathBase, PathUse, Problem, Root, Scope, ScopeKind, Use, UseParent, ValueType,
 };
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};

@@ -24,6 +24,26 @@ impl Name {
     /// Stands for a constructor, where it is declared and where it is called.
     pub const NEW: Self = Self(5);
 
+    const GIVEN: u64 = 0x100;
+    const MOST_GIVEN: usize = 16;
+    /// As the place of an argument: the function is not an argument, but what is called or assigned to itself.
+    pub const ITSELF: usize = Self::MOST_GIVEN - 1;
+
+    /// Stands in a chain for parameter number `parameter` of the function that is argument number `argument` of the
+    /// call before it, both from zero; [`Name::PARAMETER`] where the numbers are not told apart.
+    pub fn given(argument: usize, parameter: usize) -> Self {
+        if argument >= Self::MOST_GIVEN || parameter >= Self::MOST_GIVEN {
+            return Self::PARAMETER;
+        }
+        Self(Self::GIVEN + (argument * Self::MOST_GIVEN + parameter) as u64)
+    }
+
+    /// The numbers that [`Name::given`] was made of.
+    pub fn as_given(self) -> Option<(usize, usize)> {
+        let numbers = self.0.checked_sub(Self::GIVEN).filter(|numbers| *numbers < 0x100)? as usize;
+        Some((numbers / Self::MOST_GIVEN, numbers % Self::MOST_GIVEN))
+    }
+
     /// The name spelled by `bytes`.
     #[inline]
     pub fn new(bytes: &[u8]) -> Self {

@@ -1,6 +1,6 @@
 use crate::{
-    ArgumentCounts, Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence, PathBase,
-    PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
+    ArgumentCounts, Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence,
+    ParameterTypes, PathBase, PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
 };
 use rustc_hash::FxHashMap;
 
@@ -72,7 +72,9 @@ impl Recorder {
             paths,
             settings,
             bases,
+            base_types,
             value_types,
+            parameter_types,
             signatures,
             friends,
             texts,
@@ -90,7 +92,9 @@ impl Recorder {
             paths: handed_over(paths),
             settings: handed_over(settings),
             bases: handed_over(bases),
+            base_types: handed_over(base_types),
             value_types: handed_over(value_types),
+            parameter_types: handed_over(parameter_types),
             signatures: handed_over(signatures),
             friends: handed_over(friends),
             texts: std::mem::take(texts),
@@ -150,15 +154,27 @@ impl Recorder {
 
     /// The index of a type of values: the node of its last name and of its last type argument; [`NO_TYPE`] for neither.
     pub fn value_type(&mut self, outer: Option<u32>, argument: Option<u32>) -> u32 {
-        if outer.is_none() && argument.is_none() {
+        self.spelled_type(ValueType::new(outer, argument))
+    }
+
+    /// The index of this type of values; [`NO_TYPE`] where nothing is known of it.
+    pub fn spelled_type(&mut self, found: ValueType) -> u32 {
+        if found.is_unknown() {
             return NO_TYPE;
         }
-        let found = ValueType { outer: outer.unwrap_or(NO_TYPE), argument: argument.unwrap_or(NO_TYPE) };
         let list = &mut self.facts.value_types;
         *self.value_types.entry(found).or_insert_with(|| {
             list.push(found);
             list.len() as u32 - 1
         })
+    }
+
+    /// Keeps the types of a method's parameters.
+    pub fn parameters(&mut self, types: &[u32]) -> ParameterTypes {
+        let kept = &mut self.facts.parameter_types;
+        let found = ParameterTypes { first: kept.len() as u32, count: types.len() as u32 };
+        kept.extend_from_slice(types);
+        found
     }
 
     /// Adds an import.

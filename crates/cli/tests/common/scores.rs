@@ -69,8 +69,8 @@ pub fn score(ours: &BTreeSet<Tie>, truth: &Truth, counts: impl Fn(&str) -> bool)
     let score = Score {
         recall: 1.0 - missed.len() as f64 / strong.len() as f64,
         precision: 1.0 - surplus.len() as f64 / ours.len() as f64,
-        missed: missed.iter().take(20).map(|tie| format!("{tie:?} by {:?}", truth[**tie])).collect(),
-        surplus: surplus.iter().take(20).map(|tie| format!("{tie:?}")).collect(),
+        missed: missed.iter().take(60).map(|tie| format!("{tie:?} by {:?}", truth[**tie])).collect(),
+        surplus: surplus.iter().take(200).map(|tie| format!("{tie:?}")).collect(),
     };
     println!(
         "{} ties of ours, {} of the judge: recall {:.5}, precision {:.5}",

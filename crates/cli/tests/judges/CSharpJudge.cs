@@ -8,11 +8,14 @@ using Mono.Cecil.Cil;
 
 /// Prints which file uses which type of which other file, by what the compiler wrote into an assembly: how, the file
 /// that uses, the file that declares, the type. Constants are not in an assembly any more, so nothing is said of them.
+/// Types that the compiler only inferred, and those that declare what another overrides, are told apart by their sort:
+/// no name in the file need mean them.
 /// Arguments: the assembly, the root of the sources, a file with the path of each source on a line.
 static class CSharpJudge
 {
     static readonly Dictionary<string, HashSet<string>> declared = new Dictionary<string, HashSet<string>>();
     static readonly SortedSet<string> found = new SortedSet<string>();
+    static readonly HashSet<string> overridden = new HashSet<string>();
     static string root;
 
     static void Main(string[] arguments)
@@ -26,6 +29,7 @@ static class CSharpJudge
         foreach (var type in types) {
             declared[type.FullName] = Files(type, sources);
         }
+        overridden.UnionWith(types.SelectMany(type => type.Methods).SelectMany(Overrides));
         foreach (var type in types) {
             Type(type);
         }
@@ -51,15 +55,62 @@ static class CSharpJudge
         return files;
     }
 
+    /// The methods above that a method overrides. A call of it names the topmost of them, whatever the type it is called on.
+    static IEnumerable<string> Overrides(MethodDefinition method)
+    {
+        if (!method.IsVirtual || method.IsNewSlot) {
+            yield break;
+        }
+        for (var above = Above(method.DeclaringType); above != null; above = Above(above)) {
+            foreach (var other in above.Methods.Where(other => other.IsVirtual && other.Name == method.Name
+                && other.Parameters.Count == method.Parameters.Count)) {
+                yield return other.FullName;
+            }
+        }
+    }
+
+    static TypeDefinition Above(TypeDefinition type)
+    {
+        return type.BaseType == null ? null : type.BaseType.GetElementType() as TypeDefinition;
+    }
+
     static string FileOf(MethodDefinition method)
     {
         var first = method.HasBody ? method.Body.Instructions.FirstOrDefault(i => i.SequencePoint != null) : null;
-        return first == null ? null : Path.GetFullPath(first.SequencePoint.Document.Url);
+        var file = first == null ? null : Path.GetFullPath(first.SequencePoint.Document.Url);
+        return file == null ? null : MadeFrom(method, file);
+    }
+
+    /// Of what the compiler makes of a function inside a method of a partial type it writes down some file of that type;
+    /// the file of the method itself is meant.
+    static string MadeFrom(MethodDefinition method, string file)
+    {
+        var type = method.DeclaringType;
+        var made = Inner(method.Name);
+        for (; type.Name.Contains("<") && type.DeclaringType != null; type = type.DeclaringType) {
+            made = Inner(type.Name) ?? made;
+        }
+        if (made == null || !declared.ContainsKey(type.FullName) || declared[type.FullName].Count < 2) {
+            return file;
+        }
+        var around = type.Methods.Where(other => other.Name == made).Select(FileOf).Distinct().ToList();
+        return around.Count == 1 ? around[0] : null;
+    }
+
+    static string Inner(string name)
+    {
+        var match = Regex.Match(name, "^<([^>]+)>");
+        return match.Success ? match.Groups[1].Value : null;
     }
 
     static void Type(TypeDefinition type)
     {
         var own = declared[type.FullName];
+        // What the compiler makes of a function has fields for its locals, which no name need mean.
+        if (type.Name.Contains("<")) {
+            type.Methods.ToList().ForEach(method => Method(FileOf(method), method));
+            return;
+        }
         var file = own.Count == 1 ? own.First() : null;
         Use(file, type.BaseType, "base");
         Attributes(file, type);
@@ -87,13 +138,20 @@ static class CSharpJudge
         foreach (var handler in method.Body.ExceptionHandlers) {
             Use(file, handler.CatchType, "catch");
         }
-        foreach (var operand in method.Body.Instructions.Select(instruction => instruction.Operand)) {
+        foreach (var instruction in method.Body.Instructions) {
+            var operand = instruction.Operand;
+            // The first values of fields stand in several files of a partial type.
+            if (instruction.SequencePoint != null && method.IsConstructor) {
+                file = Path.GetFullPath(instruction.SequencePoint.Document.Url);
+            }
             var member = operand as MemberReference;
-            Use(file, operand as TypeReference ?? (member == null ? null : member.DeclaringType), "code");
+            var called = operand as MethodReference;
+            var how = called != null && overridden.Contains(called.GetElementMethod().FullName) ? "overridden" : "code";
+            Use(file, operand as TypeReference ?? (member == null ? null : member.DeclaringType), how);
             var generic = operand as GenericInstanceMethod;
             if (generic != null) {
                 foreach (var argument in generic.GenericArguments) {
-                    Use(file, argument, "argument");
+                    Use(file, argument, "inferred");
                 }
             }
         }
@@ -114,7 +172,7 @@ static class CSharpJudge
         var generic = type as GenericInstanceType;
         if (generic != null) {
             foreach (var argument in generic.GenericArguments) {
-                Use(file, argument, how);
+                Use(file, argument, how == "code" || how == "overridden" ? "inferred" : how);
             }
         }
         var meant = type.GetElementType() as TypeDefinition;

@@ -4,6 +4,7 @@
 //! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
 //! grows with the references and not with the imports.
 
+mod follower;
 mod imports;
 mod lineage;
 mod members;
@@ -13,15 +14,16 @@ mod paths;
 mod references;
 mod sieve;
 mod table;
+mod values;
 mod view;
 
 pub use imports::{ImportTarget, SharedImports};
 use lineage::Lineage;
-use members::ValueMeaning;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
+use values::ValueMeaning;
 pub use view::{Reach, Visibility};
 
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, ProjectFacts};
@@ -201,12 +203,12 @@ impl<'p> World<'p> {
         self.links = links;
         let facts = self.project.files.par_iter().map(|source| self.table.named_facts(source));
         let meanings = facts.zip(&resolved).map(|(facts, resolved)| {
-            facts.map_or_else(Vec::new, |facts| members::meanings(facts, &resolved.states))
+            facts.map_or_else(Vec::new, |facts| values::meanings(facts, &resolved.states))
         });
         self.value_types = meanings.collect();
         let world = &*self;
         let with_members = resolved.into_par_iter().enumerate();
-        self.references = with_members.map(|(file, resolved)| members::add(world, file, resolved)).collect();
+        self.references = with_members.map(|(file, resolved)| follower::add(world, file, resolved)).collect();
     }
 
     /// For each family of languages whose imports are paths, what knows where they lead; only for those that occur.
@@ -239,13 +241,13 @@ impl<'p> World<'p> {
     /// What the names of one file mean by the imports as they are now.
     pub fn references_of(&self, file: usize) -> FileReferences {
         let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
-        members::add(self, file, resolved)
+        follower::add(self, file, resolved)
     }
 
     /// The members that `file` uses of types that other files declare.
     pub fn members_used_in(&self, file: usize) -> Vec<(EntityId, Name)> {
         let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
-        members::used_in(self, file, resolved)
+        follower::used_in(self, file, resolved)
     }
 
     /// The declared names' texts.

@@ -45,6 +45,8 @@ pub(super) struct Resolved {
     pub(super) found: FileReferences,
     /// For each use, what is known of it.
     pub(super) states: Vec<State>,
+    /// Namespaces in sight that hold methods called as if they belonged to another type; empty where no name calls one.
+    pub(super) extending: Vec<NamespaceId>,
 }
 
 /// How far a chain of names has been understood.
@@ -62,7 +64,7 @@ pub(super) enum State {
 /// Resolves every name that `file` spells.
 pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) -> Resolved {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else {
-        return Resolved { found: FileReferences::default(), states: Vec::new() };
+        return Resolved { found: FileReferences::default(), states: Vec::new(), extending: Vec::new() };
     };
     let parameters = facts.members.iter().filter(|member| member.kind == MemberKind::TypeParameter);
     let mut resolver = Resolver {
@@ -80,9 +82,9 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
     for (at, used) in facts.uses.iter().enumerate() {
         resolver.resolve(at as u32, used);
     }
-    resolver.extension_calls();
+    let extending = resolver.extension_calls();
     let Resolver { found, states, .. } = resolver;
-    Resolved { found, states }
+    Resolved { found, states, extending }
 }
 
 /// A type that names another as its base.
@@ -351,10 +353,10 @@ impl Resolver<'_, '_> {
 
     /// Decides which calls after a dot are calls of extension methods: those whose class can be seen from the file,
     /// and, where a type of the project has a method of that name too, those without which an import would serve
-    /// nobody.
-    fn extension_calls(&mut self) {
+    /// nobody. Gives the namespaces in sight that hold such methods; further calls are decided by what they are called on.
+    fn extension_calls(&mut self) -> Vec<NamespaceId> {
         if self.calls.is_empty() {
-            return;
+            return Vec::new();
         }
         let calls = std::mem::take(&mut self.calls);
         let visible = self.visible_namespaces();
@@ -387,6 +389,7 @@ impl Resolver<'_, '_> {
             }
             served.extend(self.served_by_imports());
         }
+        visible.into_iter().map(|(namespace, _)| namespace).collect()
     }
 
     /// The namespaces whose names the file uses as an import brings them: by themselves, and under no other name.

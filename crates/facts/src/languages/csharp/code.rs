@@ -141,6 +141,9 @@ impl Reader<'_, '_> {
                 }
             }
             Kind::Mark(b'(') => {
+                if self.untyped_parameters() {
+                    return;
+                }
                 let calls = self.opens_arguments();
                 let place = (self.frames.len(), self.frame().depth);
                 let parenthesis = self.values.open(calls);
@@ -221,7 +224,7 @@ impl Reader<'_, '_> {
         if self.lexer.token.is_identifier() && self.lexer.token.word != Word::Var {
             let chain = self.chain(scope, Arguments::Unsure);
             let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
-            let value = self.value_of_type(node);
+            let value = self.value_of_type(node, false);
             self.values.value = value;
             self.local(value);
         }
@@ -231,6 +234,7 @@ impl Reader<'_, '_> {
     fn local(&mut self, value: UseParent) {
         if self.lexer.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
             self.values.local(self.lexer.token.name, value);
+            self.values.value = value;
             self.advance();
         }
     }
@@ -252,7 +256,7 @@ impl Reader<'_, '_> {
         let context = if declares { Context::Type } else { Context::Value };
         let node = self.recorder.chain(chain.root(scope), chain.links(), context, self.lexer.token.is(b'('));
         if declares {
-            let value = self.value_of_type(node);
+            let value = self.value_of_type(node, false);
             self.local(value);
         }
     }
@@ -263,9 +267,11 @@ impl Reader<'_, '_> {
         }
         let scope = self.scope();
         let [opens, operator] = self.before;
-        if opens.0 == Kind::Mark(b'(') && matches!(operator.1, Word::TypeOperator | Word::Catch) {
+        if opens.0 == Kind::Mark(b'(') && matches!(operator.1, Word::TypeOperator | Word::Default | Word::Catch)
+        {
             let value = value_of(self.value_type(scope));
-            self.values.value = UNKNOWN;
+            // `default(Bed)` is a bed, `typeof(Bed)` is none.
+            self.values.value = if operator.1 == Word::Default { value } else { UNKNOWN };
             return if operator.1 == Word::Catch {
                 self.local(value)
             };
@@ -274,8 +280,8 @@ impl Reader<'_, '_> {
         let chain = self.chain(scope, Arguments::Unsure);
         if self.declares(&chain) {
             let node = self.record_type(&chain, scope);
-            let value = self.value_of_type(node);
-            self.type_suffix();
+            let array = self.type_suffix();
+            let value = self.value_of_type(node, array);
             return self.local(value);
         }
         if cast && self.lexer.token.is(b'?') && self.peek().is(b')') {
@@ -283,12 +289,14 @@ impl Reader<'_, '_> {
         }
         if cast && self.lexer.token.is(b')') && self.casts(operator) || self.is_pointer(opens) {
             let node = self.record_type(&chain, scope);
-            let value = self.value_of_type(node);
+            let value = self.value_of_type(node, false);
             return self.values.cast(value);
         }
         if self.is_parameter(&chain, opens) {
             // `ticket => …`
-            return self.values.parameter(chain.links()[0].name, self.recorder, self.lexer.token.start());
+            let (name, at) = (chain.links()[0].name, self.lexer.token.start());
+            let assigned = opens.0 == Kind::Mark(b'=');
+            return self.values.parameter(name, 0, assigned, self.recorder, at);
         }
         self.value(&chain, scope, opens, operator);
     }
@@ -320,9 +328,16 @@ impl Reader<'_, '_> {
                 self.advance();
                 true
             }
+            Word::Query if next.is_identifier() => {
+                self.query_clause();
+                true
+            }
             Word::Prefix | Word::Query | Word::Where
                 if before_name || next.is(b'(') && self.before[0].0 == Kind::Identifier =>
             {
+                if self.lexer.token.word != Word::Prefix {
+                    self.values.first_value_ends(self.recorder, self.lexer.token.start());
+                }
                 self.advance();
                 true
             }
@@ -374,6 +389,7 @@ impl Reader<'_, '_> {
                     | Word::Using
                     | Word::Fixed
                     | Word::TypeOperator
+                    | Word::Default
                     | Word::Base
                     | Word::This
                     | Word::Builtin

@@ -1,10 +1,12 @@
 //! Declarations: namespaces, usings, attributes, types and the heads of their members.
 
 use super::lexer::{Kind, Word};
+use super::values::INVOKE;
 use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
+use crate::values::value_of;
 use ferngate_model::{
-    Access, ArgumentCounts, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE,
+    Access, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE,
     Name, ScopeKind, Span,
 };
 
@@ -231,6 +233,11 @@ impl Reader<'_, '_> {
             if let Some(node) = node {
                 self.recorder.facts().bases.push((declaration, node));
             }
+            let given = std::mem::take(&mut self.given).of(node, false);
+            if given.argument != NO_TYPE {
+                let base_type = self.recorder.spelled_type(given);
+                self.recorder.facts().base_types.push((declaration, base_type));
+            }
             if self.lexer.token.is(b'(') {
                 self.parentheses(scope);
             }
@@ -244,7 +251,7 @@ impl Reader<'_, '_> {
         self.advance();
         let scope = self.scope();
         self.signature.clear();
-        self.type_reference(scope);
+        let result = self.value_type(scope);
         if !self.lexer.token.is_identifier() {
             return;
         }
@@ -256,10 +263,13 @@ impl Reader<'_, '_> {
         let declaration = self.declare(modifiers, DeclarationKind::Delegate, name, span, arity);
         let body = self.recorder.open_scope(scope, ScopeKind::Type { declaration }, modifiers.start);
         self.type_parameters(declaration);
+        self.parameter_types.clear();
         if self.lexer.token.is(b'(') {
             self.parameters(body, None);
         }
-        let call = Member::public(declaration, Name::new(b"Invoke"), MemberKind::Method, NO_TYPE);
+        let parameters = self.recorder.parameters(&self.parameter_types);
+        let call = Member::public(declaration, Name::new(INVOKE), MemberKind::Method, result);
+        let call = Member { parameters, ..call };
         self.recorder.member_with_signature(call, &self.signature);
         self.constraints(body, Some(declaration));
         self.recorder.close_scope(body, self.lexer.token.end());
@@ -296,8 +306,9 @@ impl Reader<'_, '_> {
                 self.after_name(None, modifiers);
             }
             Word::This => {
+                let indexer = Named { link: ChainLink { name: Name::ELEMENT, ..self.link() }, value_type };
                 self.advance();
-                self.after_name(None, modifiers);
+                self.after_name(Some(indexer), modifiers);
             }
             _ if self.lexer.token.is_identifier() => self.named_member(modifiers, value_type),
             _ if at_file => self.statement(),
@@ -392,6 +403,8 @@ impl Reader<'_, '_> {
             && owner != NO_DECLARATION
         {
             let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
+            // What is assigned to it may be a function.
+            self.values.value = value_of(named.value_type);
             self.add_member(owner, named, kind, modifiers);
         }
     }
@@ -402,8 +415,7 @@ impl Reader<'_, '_> {
             if around == Some(DeclarationKind::Interface) { Access::Public } else { Access::Private };
         let (access, span) = modifiers.access.unwrap_or((default, Span::new(modifiers.word, modifiers.word)));
         let (name, value_type, access_at) = (named.link.name, named.value_type, span.start);
-        let arguments = ArgumentCounts::default();
-        let member = Member { owner, name, kind, value_type, arguments, access, access_at };
+        let member = Member { kind, access, access_at, ..Member::public(owner, name, kind, value_type) };
         let shown = if access == Access::Private { &[] } else { &self.signature[..] };
         self.recorder.member_with_signature(member, shown);
     }
@@ -415,6 +427,7 @@ impl Reader<'_, '_> {
         if let Some(named) = named
             && frame.declaration != NO_DECLARATION
         {
+            let arity = named.link.arity;
             let kind = match (extends, modifiers.is_static) {
                 (true, _) => MemberKind::Extension,
                 (false, true) => MemberKind::Static,
@@ -425,9 +438,12 @@ impl Reader<'_, '_> {
                 self.recorder.facts().texts.add(&text);
             }
             self.add_member(frame.declaration, named, kind, modifiers);
-            // An extension is called without its first parameter, or with it.
-            if let (false, Some(member)) = (extends, self.recorder.facts().members.last_mut()) {
-                member.arguments = arguments;
+            let parameters = self.recorder.parameters(&self.parameter_types);
+            if let Some(member) = self.recorder.facts().members.last_mut() {
+                member.parameters = parameters;
+                member.arity = arity;
+                // An extension is called without its first parameter, or with it.
+                member.arguments = if extends { arguments.or_one_less() } else { arguments };
             }
         }
         if self.lexer.token.is(b':') {

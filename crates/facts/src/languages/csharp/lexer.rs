@@ -13,7 +13,7 @@ pub enum Word {
     None,
     // Reserved words.
     Namespace, Using, Extern, Class, Struct, Interface, Enum, Delegate, Event, Operator, Conversion, This, Base,
-    Const, Fixed, New, Is, As, TypeOperator, Argument, Public, Internal, Private, Protected, Static, Modifier,
+    Const, Fixed, New, Is, As, TypeOperator, Default, Argument, Public, Internal, Private, Protected, Static, Modifier,
     Case, Catch, Before, Builtin, Value, Other,
     // Words that are identifiers elsewhere.
     Var, Prefix, Pattern, Query, Nameof, Partial, Record, Global, Where,
@@ -26,7 +26,7 @@ const WORDS: &[(&str, Word)] = &[
     ("event", Word::Event), ("operator", Word::Operator), ("implicit", Word::Conversion),
     ("explicit", Word::Conversion), ("this", Word::This), ("base", Word::Base), ("const", Word::Const),
     ("fixed", Word::Fixed), ("new", Word::New), ("stackalloc", Word::New), ("is", Word::Is), ("as", Word::As),
-    ("typeof", Word::TypeOperator), ("sizeof", Word::TypeOperator), ("default", Word::TypeOperator),
+    ("typeof", Word::TypeOperator), ("sizeof", Word::TypeOperator), ("default", Word::Default),
     ("out", Word::Argument), ("ref", Word::Argument), ("in", Word::Argument), ("params", Word::Argument),
     ("public", Word::Public), ("internal", Word::Internal), ("private", Word::Private),
     ("protected", Word::Protected), ("static", Word::Static), ("abstract", Word::Modifier),

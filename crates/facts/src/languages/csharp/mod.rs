@@ -13,6 +13,7 @@ mod types;
 mod values;
 
 use self::lexer::{Branch, Kind, Lexer, Token, Word};
+use self::types::Given;
 use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};
 use crate::values::Values;
@@ -158,8 +159,10 @@ struct Reader<'t, 'r> {
     creates: bool,
     /// Objects whose members are given values between braces, with how deep in frames and braces each stands.
     initializers: Vec<(usize, u32, UseParent)>,
-    /// The last type argument of the type just read.
-    argument: Option<u32>,
+    /// What the type just read was given.
+    given: Given,
+    /// Types of the parameters just read.
+    parameter_types: Vec<u32>,
     /// The token before the current one, and the one before that, in code.
     before: [Before; 2],
     depth: u32,
@@ -217,7 +220,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             signature: Vec::new(),
             creates: false,
             initializers: Vec::new(),
-            argument: None,
+            given: Given::default(),
+            parameter_types: Vec::new(),
             before: [(Kind::End, Word::None); 2],
             depth: 0,
         }

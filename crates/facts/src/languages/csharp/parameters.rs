@@ -3,7 +3,7 @@
 use super::Reader;
 use super::lexer::{Kind, Word};
 use crate::values::value_of;
-use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE, Name};
+use ferngate_model::{ArgumentCounts, BUILT_IN, Member, MemberKind, NO_TYPE, Name};
 
 impl Reader<'_, '_> {
     /// Enters the type parameters just read.
@@ -53,6 +53,7 @@ impl Reader<'_, '_> {
     /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
     pub(super) fn parameters(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
         let (mut count, mut fewest, mut is_open) = (0, None, false);
+        self.parameter_types.clear();
         let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
         self.advance();
         while !matches!(self.lexer.token.kind, Kind::End | Kind::Mark(b'{' | b'}'))
@@ -63,10 +64,15 @@ impl Reader<'_, '_> {
                 self.attributes(scope);
             }
             is_open |= self.lexer.token.span().of(self.text) == b"params";
+            if self.lexer.token.word == Word::This {
+                self.advance();
+            }
+            let built_in = self.lexer.token.word == Word::Builtin;
             let value_type = self.value_type(scope);
             if matches!(self.lexer.token.kind, Kind::Identifier) {
                 let name = self.lexer.token.name;
                 count += 1;
+                self.parameter_types.push(if built_in { BUILT_IN } else { value_type });
                 match record {
                     Some(owner) => {
                         self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))

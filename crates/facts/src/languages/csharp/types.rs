@@ -3,13 +3,13 @@
 use super::lexer::{Kind, Word};
 use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
 use crate::values::UNKNOWN;
-use ferngate_model::{ChainLink, Context};
+use ferngate_model::{ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, ValueType};
 
 impl Reader<'_, '_> {
     /// Reads a dotted name; the current token is its first part.
     pub(super) fn chain(&mut self, scope: u32, arguments: Arguments) -> Chain {
         let mut chain = Chain::default();
-        self.argument = None;
+        self.given = Given::default();
         loop {
             let mut link = ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() };
             self.advance();
@@ -48,7 +48,7 @@ impl Reader<'_, '_> {
         self.advance();
         let mut count = 1u8;
         self.depth += 1;
-        let mut last = None;
+        let mut given = Given::default();
         loop {
             match self.lexer.token.kind {
                 Kind::Mark(b'>') => {
@@ -66,8 +66,12 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
-                    let node = self.type_reference(scope);
-                    last = self.argument.take().or(node).or(last);
+                    let (node, array) = self.type_with_suffix(scope);
+                    let inner = std::mem::take(&mut self.given);
+                    if let Some(place) = given.arguments.get_mut(usize::from(count) - 1) {
+                        *place = self.recorder.spelled_type(inner.of(node, array));
+                    }
+                    given.last = inner.last.or(node).or(given.last);
                 }
                 Kind::Keyword | Kind::Identifier => self.advance(),
                 Kind::Mark(b'?' | b'*' | b'(' | b')' | b']') => self.advance(),
@@ -75,26 +79,31 @@ impl Reader<'_, '_> {
             }
         }
         self.depth -= 1;
-        self.argument = last;
+        self.given = given;
         count
     }
 
     /// Reads a type and records the names in it; its index among the types of values.
     pub(super) fn value_type(&mut self, scope: u32) -> u32 {
-        let node = self.type_reference(scope);
-        let argument = self.argument.take();
-        self.recorder.value_type(node, argument)
+        let (node, array) = self.type_with_suffix(scope);
+        let given = std::mem::take(&mut self.given);
+        self.recorder.spelled_type(given.of(node, array))
     }
 
     /// Reads a type and records the names in it; returns the node of its outermost name.
     pub(super) fn type_reference(&mut self, scope: u32) -> Option<u32> {
+        self.type_with_suffix(scope).0
+    }
+
+    /// The same, and whether it is that of an array.
+    fn type_with_suffix(&mut self, scope: u32) -> (Option<u32>, bool) {
         while self.lexer.token.word == Word::Argument
             || matches!(self.lexer.token.word, Word::Modifier | Word::This)
         {
             self.advance();
         }
         let mut result = None;
-        self.argument = None;
+        self.given = Given::default();
         if self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             result = self.record_type(&chain, scope);
@@ -105,8 +114,8 @@ impl Reader<'_, '_> {
         } else if self.lexer.token.word == Word::Builtin || self.lexer.token.word == Word::Delegate {
             self.advance();
         }
-        self.type_suffix();
-        result
+        let array = self.type_suffix();
+        (result, array)
     }
 
     pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
@@ -138,23 +147,50 @@ impl Reader<'_, '_> {
         self.advance();
     }
 
-    /// Skips `?`, `*`, `[]`, `[,]`.
-    pub(super) fn type_suffix(&mut self) {
+    /// Skips `?`, `*`, `[]`, `[,]`; whether it is that of an array.
+    pub(super) fn type_suffix(&mut self) -> bool {
+        let mut array = false;
         loop {
             match self.lexer.token.kind {
                 Kind::Mark(b'?' | b'*') => self.advance(),
                 Kind::Mark(b'[') => {
                     let next = self.peek();
                     if !(next.is(b']') || next.is(b',')) {
-                        return;
+                        return array;
                     }
+                    array = true;
                     while !self.lexer.token.is(b']') && self.lexer.token.kind != Kind::End {
                         self.advance();
                     }
                     self.advance();
                 }
-                _ => return,
+                _ => return array,
             }
         }
+    }
+}
+
+/// What the type just read was given between `<` and `>`.
+#[derive(Clone, Copy)]
+pub(super) struct Given {
+    /// The node of the last name.
+    last: Option<u32>,
+    /// The first of them, among the file's types of values.
+    arguments: [u32; MOST_ARGUMENTS],
+}
+
+impl Default for Given {
+    fn default() -> Self {
+        Self { last: None, arguments: [NO_TYPE; MOST_ARGUMENTS] }
+    }
+}
+
+impl Given {
+    /// The type with this last name, or an array of it, which holds what it holds.
+    pub(super) fn of(self, node: Option<u32>, array: bool) -> ValueType {
+        if array {
+            return ValueType::new(None, self.last.or(node));
+        }
+        ValueType { arguments: self.arguments, ..ValueType::new(node, self.last) }
     }
 }

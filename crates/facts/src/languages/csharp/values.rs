@@ -2,8 +2,12 @@
 
 use super::lexer::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
+use crate::cursor::in_word;
 use crate::values::{UNKNOWN, step, value_of};
 use ferngate_model::{ChainLink, Context, Name, Root, UseParent};
+
+/// What a delegate does when it is called.
+pub(super) const INVOKE: &[u8] = b"Invoke";
 
 impl Reader<'_, '_> {
     /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
@@ -54,10 +58,10 @@ impl Reader<'_, '_> {
         step(self.recorder, UseParent::root(Root::This(scope)), own, self.lexer.token.start())
     }
 
-    /// A value of the type just read, of which `node` is the last name.
-    pub(super) fn value_of_type(&mut self, node: Option<u32>) -> UseParent {
-        let argument = self.argument.take();
-        value_of(self.recorder.value_type(node, argument))
+    /// A value of the type just read, of which `node` is the last name, or an array of such.
+    pub(super) fn value_of_type(&mut self, node: Option<u32>, array: bool) -> UseParent {
+        let given = std::mem::take(&mut self.given);
+        value_of(self.recorder.spelled_type(given.of(node, array)))
     }
 
     /// Records a name that may be a value or a type, with the members behind it.
@@ -71,13 +75,20 @@ impl Reader<'_, '_> {
             return self.members_of(made, links, false);
         }
         if !chain.global
-            && (links.len() > 1 || !called)
             && let Some(value) = self.values.of_local(first.name)
         {
             self.values.value = value;
-            return if links.len() > 1 {
-                self.members_of(value, &links[1..], called)
-            };
+            if links.len() > 1 {
+                return self.members_of(value, &links[1..], called);
+            }
+            if !called {
+                return;
+            }
+            if value != UNKNOWN {
+                // `price(bed)`, where the local is a function
+                let call = ChainLink { name: Name::new(INVOKE), ..*first };
+                return self.values.member(self.recorder, value, &[call], true);
+            }
         }
         let node = if links.len() > 1 {
             self.recorder.chain(chain.root(scope), links, Context::Value, called)
@@ -139,6 +150,44 @@ impl Reader<'_, '_> {
         self.advance();
     }
 
+    /// The names in `(bed, width) =>`, if that is what the parenthesis here begins; it is passed then.
+    pub(super) fn untyped_parameters(&mut self) -> bool {
+        let opens = matches!(
+            self.before[0].0,
+            Kind::Mark(b'(' | b',' | b'=' | b'?' | b':') | Kind::Arrow | Kind::Keyword | Kind::Identifier
+        );
+        if !opens || !lists_names_of_function(&self.text[self.lexer.token.end()..]) {
+            return false;
+        }
+        let (mut number, assigned) = (0, self.before[0].0 == Kind::Mark(b'='));
+        self.advance();
+        while !matches!(self.lexer.token.kind, Kind::Mark(b')') | Kind::End) {
+            if self.lexer.token.is_identifier() {
+                let (name, at) = (self.lexer.token.name, self.lexer.token.start());
+                self.values.parameter(name, number, assigned, self.recorder, at);
+                number += 1;
+            }
+            self.advance();
+        }
+        self.advance();
+        true
+    }
+
+    /// A word of a query that a name follows; some bring a local.
+    pub(super) fn query_clause(&mut self) {
+        let word = self.lexer.token.span().of(self.text);
+        self.values.first_value_ends(self.recorder, self.lexer.token.start());
+        self.advance();
+        let (name, next) = (self.lexer.token.name, self.peek());
+        match word {
+            b"from" | b"join" if next.word == Word::Argument => self.values.untyped(name, true),
+            b"let" if next.is(b'=') => self.values.untyped(name, false),
+            b"into" => self.values.local(name, UNKNOWN),
+            _ => return,
+        }
+        self.advance();
+    }
+
     /// Whether the name just read is the parameter of a function that is an argument. In `x switch { Open => … }` it
     /// would be a constant, but these begin with a capital letter.
     pub(super) fn is_parameter(&self, chain: &Chain, opens: Before) -> bool {
@@ -148,4 +197,11 @@ impl Reader<'_, '_> {
             && !first.is_ascii_uppercase()
             && matches!(opens.0, Kind::Mark(b'(' | b',' | b'=') | Kind::Keyword | Kind::Identifier)
     }
+}
+
+/// Whether `text`, behind a parenthesis, holds nothing but names up to a `) =>`.
+fn lists_names_of_function(text: &[u8]) -> bool {
+    let names = text.iter().take_while(|byte| in_word(**byte) || matches!(byte, b',' | b' ')).count();
+    let Some((b')', behind)) = text[names..].split_first() else { return false };
+    names > 0 && behind.trim_ascii_start().starts_with(b"=>")
 }

@@ -1,0 +1,368 @@
+//! Members used of values: `sensor.reading().unit()` depends on what declares `unit`, though no type of it is spelled.
+//!
+//! The types of values are followed as far as code spells them: declared types of fields, locals, parameters and
+//! results, type arguments where a type of another project holds values of ours. A function without spelled types
+//! takes what its place says that it is given. Nothing is inferred beyond that; a value of unknown type leads nowhere.
+
+use super::members::{DeclaredMember, FoundMembers};
+use super::references::{Reference, Resolved, State};
+use super::values::{Spelled, Value};
+use super::{EntityId, FileReferences, NamespaceId, World, view};
+use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
+use rustc_hash::FxHashSet;
+
+/// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
+pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
+    let (mut found, members) = follow(world, file, resolved);
+    let spelled: FxHashSet<EntityId> = found.references.iter().map(|reference| reference.entity).collect();
+    found.members = members.into_iter().filter(|reference| !spelled.contains(&reference.entity)).collect();
+    found
+}
+
+/// The members that `file` uses of types that other files declare: the type and the name.
+pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(EntityId, Name)> {
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
+    let (_, members) = follow(world, file, resolved);
+    members.iter().map(|reference| (reference.entity, facts.uses[reference.used as usize].name)).collect()
+}
+
+fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
+    let Resolved { mut found, states, extending } = resolved;
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
+    let mut follower = Follower {
+        world,
+        file,
+        facts,
+        extending: &extending,
+        around: None,
+        called: Vec::new(),
+        found: Vec::new(),
+        extensions: Vec::new(),
+    };
+    let mut values: Vec<Value> = Vec::with_capacity(facts.uses.len());
+    for (at, used) in facts.uses.iter().enumerate() {
+        let value = if matches!(used.context, Context::Value) {
+            follower.value(at as u32, used, &states, &values)
+        } else {
+            Value::Unknown
+        };
+        values.push(value);
+    }
+    let Follower { found: members, extensions, .. } = follower;
+    let known: FxHashSet<(u32, EntityId)> =
+        found.references.iter().map(|reference| (reference.used, reference.entity)).collect();
+    let new = extensions.into_iter().filter(|found| !known.contains(&(found.used, found.entity)));
+    found.references.extend(new);
+    (found, members)
+}
+
+struct Follower<'w> {
+    world: &'w World<'w>,
+    file: usize,
+    facts: &'w FileFacts,
+    /// Namespaces in sight whose types extend others.
+    extending: &'w [NamespaceId],
+    /// The types around the scope that was looked at last, from the inside out.
+    around: Option<(u32, Vec<EntityId>)>,
+    /// Methods that are called, with what they are called on, in the order of the uses.
+    called: Vec<(u32, EntityId, Value)>,
+    found: Vec<Reference>,
+    /// Calls of methods that extend what they are called on.
+    extensions: Vec<Reference>,
+}
+
+impl Follower<'_> {
+    fn value(&mut self, at: u32, used: &Use, states: &[State], values: &[Value]) -> Value {
+        let (parent, on) = match used.parent.get() {
+            Ok(Root::Member | Root::Global) => return Value::Unknown,
+            Ok(Root::Value(value_type)) => {
+                let spelled = Spelled { file: self.file as u32, value_type };
+                (None, self.world.value_of(spelled))
+            }
+            Ok(Root::This(scope)) => return self.inherited(at, used, scope),
+            Ok(Root::Scope(scope)) => {
+                return match states[at as usize] {
+                    State::Unknown | State::Member => self.inherited(at, used, scope),
+                    _ => Value::Unknown,
+                };
+            }
+            Err(parent) => match (states[parent as usize], states[at as usize]) {
+                (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
+                    (None, Value::Of(entity, Spelled::NOWHERE))
+                }
+                (State::Unknown | State::Member, _) => (Some(parent), values[parent as usize]),
+                _ => return Value::Unknown,
+            },
+        };
+        match used.name.as_given() {
+            Some((Name::ITSELF, parameter)) => {
+                self.world.parameter_of(on, parameter).unwrap_or(Value::Unknown)
+            }
+            Some((argument, parameter)) => self.given(parent, on, argument, parameter),
+            None => self.member(at, used, on),
+        }
+    }
+
+    /// Parameter number `parameter` of the function that is argument number `argument` of the call `parent`, which gives
+    /// `value`, or of the constructor of `value`.
+    fn given(&self, parent: Option<u32>, value: Value, argument: usize, parameter: usize) -> Value {
+        let world = self.world;
+        let (owner, name, on) = match (parent, value) {
+            (Some(parent), _) => match self.called.binary_search_by_key(&parent, |called| called.0) {
+                Ok(found) => (self.called[found].1, self.facts.uses[parent as usize].name, self.called[found].2),
+                Err(_) => return self.held(value),
+            },
+            (None, Value::Of(made, _)) => (made, Name::NEW, value),
+            (None, _) => return self.held(value),
+        };
+        let arguments = parent.map(|parent| self.facts.uses[parent as usize].arguments).unwrap_or_default();
+        let of = |member: &DeclaredMember| {
+            let declared = member.parameter(world, argument + usize::from(member.is_extension))?;
+            let function = world.value_of(declared);
+            world.parameter_of(function, parameter)
+        };
+        let found = world.overloads(owner, name, arguments).filter_map(of);
+        let mut known = found.filter(|value| !matches!(value, Value::Unknown));
+        match (known.next(), on) {
+            // A function of what the type holds: `Each(Action<T> act)`.
+            (None | Some(Value::Foreign(_)), Value::Of(_, given)) => {
+                world.meaning(given).argument.map_or_else(|| self.held(value), Value::Held)
+            }
+            (None, Value::Holder(held, _) | Value::Held(held)) => Value::Held(held),
+            (found, _) => found.unwrap_or_else(|| self.held(value)),
+        }
+    }
+
+    fn held(&self, value: Value) -> Value {
+        if let Value::Held(_) = value { value } else { Value::Unknown }
+    }
+
+    /// A member of the types around `scope`.
+    fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
+        let own = matches!(used.name, Name::SUPER | Name::THIS);
+        if !own && !self.world.table.member_names.may_hold(used.name.0) {
+            return Value::Unknown;
+        }
+        if self.around.as_ref().is_none_or(|(known, _)| *known != scope) {
+            self.around = Some((scope, self.types_around(scope)));
+        }
+        let around = self.around.as_ref().map_or(&[][..], |(_, around)| around);
+        if own {
+            return match around.first() {
+                Some(type_around) if used.name == Name::SUPER => Value::Super(*type_around),
+                Some(type_around) => Value::Of(*type_around, Spelled::NOWHERE),
+                None => Value::Unknown,
+            };
+        }
+        let world = self.world;
+        let of = |entity: &EntityId| {
+            let found = world.members_of(*entity, used, false);
+            (!found.is_empty()).then_some((*entity, found))
+        };
+        let Some((entity, found)) = around.iter().find_map(of) else { return Value::Unknown };
+        self.declared(at, used, &found, Value::Of(entity, Spelled::NOWHERE))
+    }
+
+    fn types_around(&self, scope: u32) -> Vec<EntityId> {
+        let declared = &self.world.table.declared[self.file];
+        self.facts.types_around(scope).map(|declaration| declared[declaration as usize]).collect()
+    }
+
+    /// A member of `value`.
+    fn member(&mut self, at: u32, used: &Use, value: Value) -> Value {
+        match (used.name, value) {
+            (_, Value::Unknown) => Value::Unknown,
+            (Name::ELEMENT, _) => self.element(at, used, value),
+            (Name::PARAMETER, _) => self.held(value),
+            (_, Value::Foreign(_)) => self.extension(at, used, value).unwrap_or(Value::Unknown),
+            (_, Value::Holder(held, _)) => self.extension(at, used, value).unwrap_or(Value::Held(held)),
+            (_, Value::Held(held)) => {
+                let found = self.world.members_of(held, used, false);
+                if found.is_empty() { value } else { self.declared(at, used, &found, value) }
+            }
+            (_, Value::Of(entity, _) | Value::Bound(entity)) => {
+                let found = self.world.members_of(entity, used, false);
+                let (some, all) = match self.may_extend(used) {
+                    true => self.world.fitting(entity, used),
+                    false => (true, true),
+                };
+                let extension =
+                    if found.is_empty() || !all { self.extension(at, used, value) } else { None };
+                match extension {
+                    Some(result) if found.is_empty() || !some => result,
+                    _ => self.declared(at, used, &found, value),
+                }
+            }
+            (_, Value::Super(entity)) => {
+                let found = self.world.members_of(entity, used, true);
+                self.declared(at, used, &found, value)
+            }
+        }
+    }
+
+    /// What a loop or an index takes from `value`.
+    fn element(&mut self, at: u32, used: &Use, value: Value) -> Value {
+        let world = self.world;
+        match value {
+            Value::Held(held) => Value::Of(held, Spelled::NOWHERE),
+            Value::Holder(held, spelled) => match world.arguments(spelled) {
+                [Some(only), None, _] => world.value_of(only),
+                // Of several it may be each, or a pair of them.
+                [Some(_), Some(_), _] => Value::Held(held),
+                _ => Value::Of(held, Spelled::NOWHERE),
+            },
+            Value::Of(entity, given) => {
+                let indexers = world.members_of(entity, used, false);
+                if !indexers.is_empty() {
+                    return self.declared(at, used, &indexers, value);
+                }
+                let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
+                for (owner, member) in world.members_of(entity, &loops, false) {
+                    if member.file != self.file as u32 {
+                        self.note(at, used, owner);
+                    }
+                }
+                let held = |of: Spelled| world.meaning(of).argument;
+                let from_bases = || {
+                    let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
+                    foreign.find_map(held)
+                };
+                held(given).or_else(from_bases).map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
+            }
+            _ => Value::Unknown,
+        }
+    }
+
+    /// Notes the use of a member of `on` and gives its value.
+    fn declared(
+        &mut self,
+        at: u32,
+        used: &Use,
+        found: &[(EntityId, DeclaredMember)],
+        on: Value,
+    ) -> Value {
+        let Some(&(owner, member)) = found.first() else { return Value::Unknown };
+        for (entity, declared) in found {
+            if declared.file != self.file as u32 {
+                self.note(at, used, *entity);
+            }
+        }
+        if used.called {
+            self.called.push((at, owner, on));
+        }
+        let value = self.result(owner, &member, on);
+        if let Value::Of(function, _) = value
+            && used.called
+            && self.world.table.entities[function.index()].kind == DeclarationKind::Delegate
+            && !self.world.table.members.contains_key(&(owner, used.name, true))
+        {
+            return self.call(at, used, function);
+        }
+        value
+    }
+
+    fn note(&mut self, at: u32, used: &Use, entity: EntityId) {
+        self.found.push(Reference { used: at, entity, count: used.count, extension: false });
+    }
+
+    /// A value that is a function is called: `shelf.Price(bed)`, where `Price` is a property.
+    fn call(&mut self, at: u32, used: &Use, function: EntityId) -> Value {
+        let calls: FoundMembers = self
+            .world
+            .overloads(function, Name::new(b"Invoke"), Default::default())
+            .map(|call| (function, *call))
+            .collect();
+        let Some((_, call)) = calls.first() else { return Value::Unknown };
+        if call.file != self.file as u32 {
+            self.note(at, used, function);
+        }
+        self.world.value_of(call.spelled())
+    }
+
+    /// What `member` of `owner` gives, used of the value `on`.
+    fn result(&self, owner: EntityId, member: &DeclaredMember, on: Value) -> Value {
+        let world = self.world;
+        let (receiver, given) = match on {
+            Value::Of(entity, given) => (Some(entity), given),
+            Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => (Some(entity), Spelled::NOWHERE),
+            _ => (None, Spelled::NOWHERE),
+        };
+        let exact = receiver.and_then(|entity| world.given_for(member.spelled(), owner, entity, given));
+        if let Some(exact) = exact {
+            return exact;
+        }
+        let argument = world.meaning(given).argument;
+        match world.value_of(member.spelled()) {
+            Value::Unknown if member.value_type == NO_TYPE && member.is_constant => {
+                let is_enumeration = world.table.entities[owner.index()].kind == DeclarationKind::Enum;
+                if is_enumeration { Value::Of(owner, Spelled::NOWHERE) } else { Value::Unknown }
+            }
+            // What is declared as a type parameter is what the type was given.
+            value @ (Value::Unknown | Value::Foreign(_)) => argument.map_or(value, Value::Held),
+            // What makes an object step by step gives itself: `B extends Maker<B>`.
+            Value::Bound(bound) => match (argument, receiver) {
+                (Some(argument), _) => Value::Held(argument),
+                (None, Some(receiver)) if world.with_bases(receiver).any(|of| of == bound) => {
+                    Value::Of(receiver, Spelled::NOWHERE)
+                }
+                _ => Value::Bound(bound),
+            },
+            value => value,
+        }
+    }
+
+    fn may_extend(&self, used: &Use) -> bool {
+        used.called && self.world.table.extensions.contains_key(&used.name)
+    }
+
+    /// A method called on `value` that its type does not have: one that extends it, if one is in sight.
+    fn extension(&mut self, at: u32, used: &Use, value: Value) -> Option<Value> {
+        let world = self.world;
+        let owners = world.table.extensions.get(&used.name).filter(|_| used.called)?;
+        let in_sight = |owner: &&EntityId| {
+            self.extending.contains(&world.table.namespace_of(**owner))
+                && view::sees_entity(world, self.file, **owner)
+        };
+        let extends = |owner: &EntityId| {
+            let mut methods = world.overloads(*owner, used.name, used.arguments);
+            methods.find(|method| method.is_extension && self.takes(method, value)).map(|found| (*owner, *found))
+        };
+        let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
+        self.extensions.push(Reference { used: at, entity: owner, count: used.count, extension: true });
+        self.called.push((at, owner, value));
+        Some(match world.value_of(method.spelled()) {
+            // `Sorted<T>(this T beds)` gives what it takes.
+            Value::Unknown => value,
+            result => result,
+        })
+    }
+
+    /// Whether the first parameter of `method` can take `value`.
+    fn takes(&self, method: &DeclaredMember, value: Value) -> bool {
+        let world = self.world;
+        let Some(first) = method.parameter(world, 0) else {
+            // A type parameter takes all.
+            return true;
+        };
+        if first.value_type == BUILT_IN {
+            return false;
+        }
+        let meant = world.meaning(first);
+        match (meant.outer, value) {
+            (Some(meant), Value::Of(entity, _) | Value::Bound(entity)) => {
+                world.with_bases(entity).any(|of| of == meant)
+            }
+            (Some(_), _) => false,
+            (None, Value::Of(entity, _)) => {
+                let name = world.type_name(first);
+                world.base_types(entity).any(|base| world.type_name(base) == name) || meant.argument.is_none()
+            }
+            // Of two types outside of the project it is not known what they have to do with each other.
+            (None, Value::Foreign(_)) => true,
+            (None, Value::Holder(held, _)) => {
+                meant.argument.is_none_or(|argument| world.with_bases(held).any(|of| of == argument))
+            }
+            _ => false,
+        }
+    }
+}

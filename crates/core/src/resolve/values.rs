@@ -1,0 +1,211 @@
+//! Types of values: what their spelled names mean, and what their type arguments stand for in what they derive from.
+
+use super::references::State;
+use super::{EntityId, World};
+use ferngate_model::{
+    DeclarationKind, FileFacts, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name, Root, ValueType,
+};
+use rustc_hash::FxHashMap;
+
+/// Type arguments are followed through no more types than this.
+const DEEPEST: usize = 8;
+
+/// What a type of values means: the type, and its last type argument, where these are declared in the project.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(super) struct ValueMeaning {
+    pub(super) outer: Option<EntityId>,
+    pub(super) argument: Option<EntityId>,
+    /// What it is at least, for a type parameter.
+    bound: Option<EntityId>,
+    /// For a type parameter of a type, its number from one; 0 for everything else.
+    parameter: u8,
+}
+
+/// Where a type is spelled: a file, and an index among its types of values, or [`NO_TYPE`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Spelled {
+    pub(super) file: u32,
+    pub(super) value_type: u32,
+}
+
+impl Spelled {
+    /// Of a type that nobody spells.
+    pub(super) const NOWHERE: Self = Self { file: 0, value_type: NO_TYPE };
+}
+
+/// What is known of a value.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) enum Value {
+    Unknown,
+    /// Of this type, or a collection of them.
+    Of(EntityId, Spelled),
+    /// Of a type outside of the project.
+    Foreign(Spelled),
+    /// Of a type outside of the project that holds values of this one.
+    Holder(EntityId, Spelled),
+    /// What a member of such a type gives: perhaps one of the values.
+    Held(EntityId),
+    /// Seen as what this type derives from.
+    Super(EntityId),
+    /// Of a type parameter that is at least this type.
+    Bound(EntityId),
+}
+
+/// What each type of values in `facts` means, where `states` says what its uses mean.
+pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning> {
+    let entity = |node: u32| match states.get(node as usize) {
+        Some(State::Entity(entity)) => Some(*entity),
+        _ => None,
+    };
+    let parameters = parameters(facts);
+    let parameter = |node: u32| {
+        let used = facts.uses.get(node as usize)?;
+        let Ok(Root::Scope(scope)) = used.parent.get() else { return None };
+        facts.types_around(scope).find_map(|around| parameters.get(&(around, used.name)).copied())
+    };
+    let meaning = |of: &ValueType| {
+        let mut meaning =
+            ValueMeaning { outer: entity(of.outer), argument: entity(of.argument), ..ValueMeaning::default() };
+        if meaning.outer.is_none()
+            && !parameters.is_empty()
+            && let Some((number, at_least)) = parameter(of.outer)
+        {
+            meaning.parameter = number;
+            meaning.bound = facts.value_types.get(at_least as usize).and_then(|bound| entity(bound.outer));
+        }
+        meaning
+    };
+    facts.value_types.iter().map(meaning).collect()
+}
+
+/// The type parameters of the types in `facts`: the number of each, from one, and what it is at least.
+fn parameters(facts: &FileFacts) -> FxHashMap<(u32, Name), (u8, u32)> {
+    let mut found: FxHashMap<(u32, Name), (u8, u32)> = FxHashMap::default();
+    let (mut owner, mut number) = (u32::MAX, 0u8);
+    let is_parameter = |member: &&Member| member.kind == MemberKind::TypeParameter;
+    for member in facts.members.iter().filter(is_parameter) {
+        if member.owner != owner {
+            (owner, number) = (member.owner, 0);
+        }
+        number = number.saturating_add(1);
+        found.entry((owner, member.name)).or_insert((number, member.value_type));
+    }
+    found
+}
+
+impl World<'_> {
+    pub(super) fn meaning(&self, of: Spelled) -> ValueMeaning {
+        let types = self.value_types.get(of.file as usize);
+        types.and_then(|types| types.get(of.value_type as usize)).copied().unwrap_or_default()
+    }
+
+    fn spelled_type(&self, of: Spelled) -> Option<(&FileFacts, &ValueType)> {
+        let facts = self.project.files.get(of.file as usize)?.facts.as_ref()?;
+        Some((facts, facts.value_types.get(of.value_type as usize)?))
+    }
+
+    /// The last name of a type, whatever declares it.
+    pub(super) fn type_name(&self, of: Spelled) -> Option<Name> {
+        let (facts, spelled) = self.spelled_type(of)?;
+        Some(facts.uses.get(spelled.outer as usize)?.name)
+    }
+
+    /// The first type arguments that `of` was given, as far as they are kept.
+    pub(super) fn arguments(&self, of: Spelled) -> [Option<Spelled>; MOST_ARGUMENTS] {
+        let kept = self.spelled_type(of).map_or([NO_TYPE; MOST_ARGUMENTS], |(_, spelled)| spelled.arguments);
+        kept.map(|value_type| (value_type != NO_TYPE).then_some(Spelled { file: of.file, value_type }))
+    }
+
+    /// A value of a type as it is spelled.
+    pub(super) fn value_of(&self, of: Spelled) -> Value {
+        let meaning = self.meaning(of);
+        match (meaning.outer, meaning.argument, meaning.bound) {
+            (Some(outer), ..) => Value::Of(outer, of),
+            (None, _, Some(bound)) => Value::Bound(bound),
+            (None, Some(argument), None) => Value::Holder(argument, of),
+            (None, None, None) if of.value_type == NO_TYPE || meaning.parameter > 0 => Value::Unknown,
+            (None, None, None) => Value::Foreign(of),
+        }
+    }
+
+    /// What the type parameter `of` of `owner` stands for in a value of `entity`, which is spelled `given`.
+    pub(super) fn given_for(
+        &self,
+        of: Spelled,
+        owner: EntityId,
+        entity: EntityId,
+        given: Spelled,
+    ) -> Option<Value> {
+        let number = usize::from(self.meaning(of).parameter.checked_sub(1)?);
+        let found = self.argument(number, owner, entity, given, 0)?;
+        Some(self.value_of(found)).filter(|value| *value != Value::Unknown)
+    }
+
+    fn argument(
+        &self,
+        number: usize,
+        owner: EntityId,
+        entity: EntityId,
+        given: Spelled,
+        depth: usize,
+    ) -> Option<Spelled> {
+        if entity == owner {
+            return self.arguments(given).get(number).copied().flatten();
+        }
+        if depth == DEEPEST {
+            return None;
+        }
+        self.base_types(entity).find_map(|base_type| {
+            let base = self.meaning(base_type).outer?;
+            if !self.with_bases(base).any(|above| above == owner) {
+                return None;
+            }
+            let found = self.argument(number, owner, base, base_type, depth + 1)?;
+            // `class Shelf<T> : Box<T>`: what the shelf was given
+            match self.meaning(found).parameter.checked_sub(1) {
+                Some(own) => self.arguments(given).get(usize::from(own)).copied().flatten(),
+                None => Some(found),
+            }
+        })
+    }
+
+    /// The bases of `entity` that are given types.
+    pub(super) fn base_types(&self, entity: EntityId) -> impl Iterator<Item = Spelled> {
+        let declarations = self.table.entities[entity.index()].declarations.iter();
+        declarations.flat_map(|(file, declaration)| {
+            let facts = self.project.files[*file as usize].facts.as_ref();
+            let all = facts.map_or(&[][..], |facts| &facts.base_types);
+            let first = all.partition_point(|(of, _)| of < declaration);
+            let own = all[first..].iter().take_while(move |(of, _)| of == declaration);
+            own.map(|(_, value_type)| Spelled { file: *file, value_type: *value_type })
+        })
+    }
+
+    /// What the function `value` is given as its parameter `number`, from zero.
+    pub(super) fn parameter_of(&self, value: Value, number: usize) -> Option<Value> {
+        let of = match value {
+            Value::Of(entity, given) => {
+                if self.table.entities[entity.index()].kind != DeclarationKind::Delegate {
+                    return None;
+                }
+                let mut calls = self.overloads(entity, Name::new(b"Invoke"), Default::default());
+                let declared = calls.find_map(|call| call.parameter(self, number))?;
+                return self
+                    .given_for(declared, entity, entity, given)
+                    .or_else(|| Some(self.value_of(declared)));
+            }
+            Value::Holder(_, of) | Value::Foreign(of) => of,
+            _ => return None,
+        };
+        let name = self.type_name(of)?;
+        let arguments = self.arguments(of);
+        if name == Name::new(b"Expression") {
+            return self.parameter_of(self.value_of(arguments[0]?), number);
+        }
+        // `EventHandler<Opened>` is called with a sender and the argument, `Comparison<Bed>` with two of one type.
+        if name == Name::new(b"EventHandler") && number == 0 {
+            return None;
+        }
+        arguments.get(number).copied().flatten().or(arguments[0]).map(|argument| self.value_of(argument))
+    }
+}
