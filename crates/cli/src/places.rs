@@ -43,7 +43,7 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
         let lines = LineIndex::new(&text);
         let found = &meaning.world.references[file];
         for (is_member, reference) in found.uses() {
-            let declaring = meaning.world.declaring_files(reference.entity, file);
+            let declaring = meaning.world.files_of(reference, file);
             let Some(&declared) =
                 declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to))
             else {

@@ -117,7 +117,11 @@ fn csharp(root: &Path, arguments: &[&str]) -> Score {
         .arg(format!("-out:{}", judge.display()));
     run(compiler.args(["-r:Mono.Cecil.dll", "-r:Mono.Cecil.Mdb.dll"]).arg(judge_source("CSharpJudge.cs")));
     let said = run(Command::new("mono").arg(&judge).arg(&assembly).arg(&root).arg(&list));
-    let counts = if std::env::var_os("ALLK").is_some() { |_: &str| true } else { |sort: &str| !matches!(sort, "inferred" | "overridden") };
+    let counts = if std::env::var_os("ALLK").is_some() {
+        |_: &str| true
+    } else {
+        |sort: &str| !matches!(sort, "inferred" | "overridden")
+    };
     score(&ours(&root, ".cs"), &truth(&said), counts)
 }
 
@@ -137,6 +141,8 @@ fn csharp_of_real_code() {
     let build = std::env::var("FERNGATE_CORPUS_BUILD").unwrap_or_default();
     let score = csharp(Path::new(&root), &build.split_whitespace().collect::<Vec<_>>());
     println!("{:#?}", score.missed);
-    if std::env::var_os("SURP").is_some() { println!("{:#?}", score.surplus); }
+    if std::env::var_os("SURP").is_some() {
+        println!("{:#?}", score.surplus);
+    }
     assert!(score.recall >= 0.99, "{:#?}", score.missed);
 }

@@ -1,12 +1,12 @@
 //! Moves over the bytes of one file; what the scanners of all languages share.
 
-use ferngate_model::Name;
+use ferngate_model::{Lanes, Name, Span};
 use memchr::{memchr, memchr3};
 
 /// What a byte may begin or continue.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
 pub enum ByteClass {
-    /// A blank, a tab, a line end.
+    /// A blank, a tab, a line end, or another control character.
     Blank,
     /// A letter, `_`, or any byte of a character beyond ASCII.
     Letter,
@@ -23,7 +23,7 @@ const CLASSES: [ByteClass; 256] = {
     let mut byte = 0usize;
     while byte < 256 {
         table[byte] = match byte as u8 {
-            b' ' | b'\t' | b'\n' | b'\r' | 0x0b | 0x0c => ByteClass::Blank,
+            0..=b' ' => ByteClass::Blank,
             b'a'..=b'z' | b'A'..=b'Z' | b'_' | 0x80..=0xff => ByteClass::Letter,
             b'0'..=b'9' => ByteClass::Digit,
             b'/' | b'#' | b'"' | b'\'' | b'@' | b'$' | b'=' | b':' => ByteClass::Special,
@@ -93,9 +93,14 @@ impl<'t> Cursor<'t> {
     /// Skips blanks and line ends.
     #[inline]
     pub fn skip_blanks(&mut self) {
-        while self.at < self.end && CLASSES[self.text[self.at] as usize] == ByteClass::Blank {
-            self.at += 1;
+        while self.at < self.end {
+            let blanks = Lanes::at(self.text, self.at).leading_blanks();
+            self.at += blanks;
+            if blanks < Lanes::COUNT {
+                break;
+            }
         }
+        self.at = self.at.min(self.end);
     }
 
     /// Reads the identifier that begins here.
@@ -114,6 +119,12 @@ impl<'t> Cursor<'t> {
         let (length, name) = Name::scan(&self.text[..self.end], self.at);
         self.at += length;
         name
+    }
+
+    /// From `start`, which is not behind the next byte, up to it. Files of 4 GiB are never read as code, so nothing is cut.
+    #[inline]
+    pub fn span_from(&self, start: usize) -> Span {
+        Span { start: start as u32, end: self.at as u32 }
     }
 
     /// Goes to the next line feed, or to the end.

@@ -142,7 +142,7 @@ impl<'t> Tokens<'t> {
     #[inline]
     fn set(&mut self, kind: Kind, start: usize) {
         self.token.kind = kind;
-        self.token.span = Span::new(start, self.cursor.at);
+        self.token.span = self.cursor.span_from(start);
     }
 
     #[inline]

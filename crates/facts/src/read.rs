@@ -8,11 +8,16 @@ use ferngate_model::{
 };
 use rayon::prelude::*;
 use std::fs::File;
-use std::io::Read;
+use std::io::{ErrorKind, Read};
 use std::path::Path;
 
 /// A file with a zero byte among its first this many is not text.
 const BINARY_PROBE: usize = 8_000;
+
+/// Most files fit into a buffer of this size.
+const SMALLEST_BUFFER: usize = 64 * 1024;
+/// Places in a file are told by 32 bits.
+const LARGEST_FILE: usize = u32::MAX as usize;
 
 /// What a worker keeps from file to file.
 #[derive(Default)]
@@ -87,10 +92,10 @@ fn read_one(
     if language.is_none() && manifest.is_none() {
         return Outcome::default();
     }
-    if let Err(error) = load(&root.join(path.as_str()), &mut worker.buffer) {
-        return failed(format!("could not be read: {error}"));
-    }
-    let text = &worker.buffer[..];
+    let text = match load(&root.join(path.as_str()), &mut worker.buffer) {
+        Ok(length) => &worker.buffer[..length],
+        Err(error) => return failed(format!("could not be read: {error}")),
+    };
     if is_binary(text) {
         return failed("is not text; left out".into());
     }
@@ -121,13 +126,22 @@ pub fn count_lines(text: &[u8]) -> u32 {
     ends + u32::from(text.last().is_some_and(|&byte| byte != b'\n'))
 }
 
-/// Reads a file into `buffer`, which keeps its allocation.
-fn load(path: &Path, buffer: &mut Vec<u8>) -> std::io::Result<()> {
-    buffer.clear();
+/// Reads a file into `buffer`, which only grows, and returns how many of its bytes are the file's.
+fn load(path: &Path, buffer: &mut Vec<u8>) -> std::io::Result<usize> {
     let mut file = File::open(path)?;
-    if buffer.capacity() < 64 * 1024 {
-        buffer.reserve(64 * 1024);
+    let mut filled = 0;
+    loop {
+        if filled == buffer.len() {
+            buffer.resize((filled * 2).max(SMALLEST_BUFFER), 0);
+        }
+        match file.read(&mut buffer[filled..]) {
+            Ok(0) => return Ok(filled),
+            Ok(read) => filled += read,
+            Err(error) if error.kind() == ErrorKind::Interrupted => {}
+            Err(error) => return Err(error),
+        }
+        if filled > LARGEST_FILE {
+            return Err(std::io::Error::other("it is larger than 4 GiB"));
+        }
     }
-    file.read_to_end(buffer)?;
-    Ok(())
 }

@@ -201,7 +201,8 @@ impl Values {
     ) {
         let around = self.parentheses.last();
         let call = around.and_then(|parenthesis| Some((parenthesis.result?, parenthesis.commas)));
-        let (taker, argument) = if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
+        let (taker, argument) =
+            if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
         let value = step(recorder, taker, Name::given(argument, number), at);
         self.local(name, value);
     }

@@ -1,4 +1,5 @@
 use crate::{Name, NameTexts, Span};
+use std::sync::Arc;
 
 /// What one file says: names it declares, what it imports, names it uses.
 ///
@@ -365,7 +366,7 @@ pub struct Import {
     /// The target as written.
     pub target_span: Span,
     /// The text under `target_span`.
-    pub text: Box<str>,
+    pub text: Arc<str>,
     /// Others may use the name that it brings as if it were declared here.
     pub shown: bool,
 }
@@ -379,7 +380,7 @@ impl Import {
         target: u32,
         span: Span,
         target_span: Span,
-        text: Box<str>,
+        text: Arc<str>,
     ) -> Self {
         Self { kind, global: false, scope, target, span, target_span, text, shown: false }
     }

@@ -10,6 +10,7 @@
 
 mod edit;
 mod facts;
+mod lanes;
 mod language;
 mod lines;
 mod link;
@@ -22,10 +23,12 @@ mod span;
 
 pub use edit::{Edit, apply_edits};
 pub use facts::{
-    ANY_ARITY, Access, ArgumentCounts, BUILT_IN, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, FileFacts, Import,
-    ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE, NO_TYPE, NamespacePath, Occurrence, PAGE_NAMESPACE,
-    ParameterTypes, PathBase, PathUse, Problem, Root, Scope, ScopeKind, Use, UseParent, ValueType,
+    ANY_ARITY, Access, ArgumentCounts, BUILT_IN, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION,
+    FileFacts, Import, ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE, NO_TYPE,
+    NamespacePath, Occurrence, PAGE_NAMESPACE, ParameterTypes, PathBase, PathUse, Problem, Root, Scope,
+    ScopeKind, Use, UseParent, ValueType,
 };
+pub use lanes::Lanes;
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};

@@ -146,8 +146,9 @@ pub trait ManifestReader: Sync {
     fn matches(&self, file_name: &str) -> bool;
 
     /// The same for readers that ask where the file lies as well.
-    fn matches_at(&self, path: &ProjectPath) -> bool {
-        self.matches(&path.file_name().to_ascii_lowercase())
+    fn matches_at(&self, path: &ProjectPath, file_name: &str) -> bool {
+        let _ = path;
+        self.matches(file_name)
     }
 
     /// Whether such a file is code as well, to be read as both.

@@ -1,6 +1,7 @@
 use crate::{
     ArgumentCounts, Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence,
-    ParameterTypes, PathBase, PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent, ValueType,
+    ParameterTypes, PathBase, PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent,
+    ValueType,
 };
 use rustc_hash::FxHashMap;
 

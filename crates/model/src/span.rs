@@ -1,3 +1,4 @@
+use std::borrow::Cow;
 use std::ops::Range;
 
 /// A half-open range of bytes in one file.
@@ -34,6 +35,13 @@ impl Span {
     /// The bytes of `text` under this span; empty where it lies outside.
     pub fn of(self, text: &[u8]) -> &[u8] {
         text.get(self.range()).unwrap_or_default()
+    }
+
+    /// The text under this span, with a mark of its own for what is not UTF-8.
+    pub fn text(self, text: &[u8]) -> Cow<'_, str> {
+        let bytes = self.of(text);
+        // Reading valid text piece by piece takes several times as long as looking once that it is.
+        std::str::from_utf8(bytes).map_or_else(|_| String::from_utf8_lossy(bytes), Cow::Borrowed)
     }
 
     /// Whether `other` lies wholly inside.

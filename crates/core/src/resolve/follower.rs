@@ -109,7 +109,9 @@ impl Follower<'_> {
         let world = self.world;
         let (owner, name, on) = match (parent, value) {
             (Some(parent), _) => match self.called.binary_search_by_key(&parent, |called| called.0) {
-                Ok(found) => (self.called[found].1, self.facts.uses[parent as usize].name, self.called[found].2),
+                Ok(found) => {
+                    (self.called[found].1, self.facts.uses[parent as usize].name, self.called[found].2)
+                }
                 Err(_) => return self.held(value),
             },
             (None, Value::Of(made, _)) => (made, Name::NEW, value),
@@ -186,8 +188,7 @@ impl Follower<'_> {
                     true => self.world.fitting(entity, used),
                     false => (true, true),
                 };
-                let extension =
-                    if found.is_empty() || !all { self.extension(at, used, value) } else { None };
+                let extension = if found.is_empty() || !all { self.extension(at, used, value) } else { None };
                 match extension {
                     Some(result) if found.is_empty() || !some => result,
                     _ => self.declared(at, used, &found, value),
@@ -219,12 +220,13 @@ impl Follower<'_> {
                 let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
                 for (owner, member) in world.members_of(entity, &loops, false) {
                     if member.file != self.file as u32 {
-                        self.note(at, used, owner);
+                        self.note(at, used, owner, member.file);
                     }
                 }
                 let held = |of: Spelled| world.meaning(of).argument;
                 let from_bases = || {
-                    let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
+                    let mut foreign =
+                        world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
                     foreign.find_map(held)
                 };
                 held(given).or_else(from_bases).map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
@@ -234,17 +236,11 @@ impl Follower<'_> {
     }
 
     /// Notes the use of a member of `on` and gives its value.
-    fn declared(
-        &mut self,
-        at: u32,
-        used: &Use,
-        found: &[(EntityId, DeclaredMember)],
-        on: Value,
-    ) -> Value {
+    fn declared(&mut self, at: u32, used: &Use, found: &[(EntityId, DeclaredMember)], on: Value) -> Value {
         let Some(&(owner, member)) = found.first() else { return Value::Unknown };
         for (entity, declared) in found {
             if declared.file != self.file as u32 {
-                self.note(at, used, *entity);
+                self.note(at, used, *entity, declared.file);
             }
         }
         if used.called {
@@ -261,8 +257,8 @@ impl Follower<'_> {
         value
     }
 
-    fn note(&mut self, at: u32, used: &Use, entity: EntityId) {
-        self.found.push(Reference { used: at, entity, count: used.count, extension: false });
+    fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {
+        self.found.push(Reference { used: at, entity, count: used.count, extension: false, file });
     }
 
     /// A value that is a function is called: `shelf.Price(bed)`, where `Price` is a property.
@@ -274,7 +270,7 @@ impl Follower<'_> {
             .collect();
         let Some((_, call)) = calls.first() else { return Value::Unknown };
         if call.file != self.file as u32 {
-            self.note(at, used, function);
+            self.note(at, used, function, call.file);
         }
         self.world.value_of(call.spelled())
     }
@@ -284,7 +280,9 @@ impl Follower<'_> {
         let world = self.world;
         let (receiver, given) = match on {
             Value::Of(entity, given) => (Some(entity), given),
-            Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => (Some(entity), Spelled::NOWHERE),
+            Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => {
+                (Some(entity), Spelled::NOWHERE)
+            }
             _ => (None, Spelled::NOWHERE),
         };
         let exact = receiver.and_then(|entity| world.given_for(member.spelled(), owner, entity, given));
@@ -325,10 +323,13 @@ impl Follower<'_> {
         };
         let extends = |owner: &EntityId| {
             let mut methods = world.overloads(*owner, used.name, used.arguments);
-            methods.find(|method| method.is_extension && self.takes(method, value)).map(|found| (*owner, *found))
+            methods
+                .find(|method| method.is_extension && self.takes(method, value))
+                .map(|found| (*owner, *found))
         };
         let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
-        self.extensions.push(Reference { used: at, entity: owner, count: used.count, extension: true });
+        let (count, file) = (used.count, method.file);
+        self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
         self.called.push((at, owner, value));
         Some(match world.value_of(method.spelled()) {
             // `Sorted<T>(this T beds)` gives what it takes.

@@ -284,12 +284,20 @@ impl<'p> World<'p> {
         if files.len() > MOST_WHOLE && !partial(declared[0]) { DeclaringFiles::new() } else { files }
     }
 
+    /// The files that a reference in `file` leads to.
+    pub fn files_of(&self, reference: &Reference, file: usize) -> DeclaringFiles {
+        match reference.file {
+            references::ANY_FILE => self.declaring_files(reference.entity, file),
+            only => smallvec![only],
+        }
+    }
+
     /// What `file` uses of other files and of itself: names and paths, without mentions.
     pub fn strong_uses(&self, file: usize) -> Vec<StrongUse> {
         let Some(facts) = &self.project.files[file].facts else { return Vec::new() };
         let named = self.references[file].strong().map(|reference| StrongUse {
             target: UseTarget::Entity(reference.entity),
-            files: self.declaring_files(reference.entity, file),
+            files: self.files_of(reference, file),
             offset: facts.uses[reference.used as usize].first,
         });
         let linked = self.links_of(file).map(|link| StrongUse {
@@ -320,7 +328,7 @@ impl<'p> World<'p> {
         let from = file as u32;
         let mut ties: Vec<FileTie> = Vec::new();
         for reference in self.references[file].strong() {
-            for to in self.declaring_files(reference.entity, file) {
+            for to in self.files_of(reference, file) {
                 if to != from {
                     ties.push(FileTie { from, to, references: reference.count });
                 }

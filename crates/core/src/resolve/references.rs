@@ -14,7 +14,12 @@ pub struct Reference {
     pub count: u32,
     /// It is the call of an extension method that `entity` declares.
     pub extension: bool,
+    /// The one file that declares the member that is meant; [`ANY_FILE`] where the type itself is meant.
+    pub file: u32,
 }
+
+/// Whichever files declare a type.
+pub const ANY_FILE: u32 = u32::MAX;
 
 /// What a file's names mean.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -78,6 +83,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
         calls: Vec::new(),
         aliases: view::aliases_in_sight(world, file),
         parameters: parameters.map(|member| (member.owner, member.name)).collect(),
+        imported: imported(world, file, facts),
     };
     for (at, used) in facts.uses.iter().enumerate() {
         resolver.resolve(at as u32, used);
@@ -176,6 +182,20 @@ struct Resolver<'w, 'v> {
     aliases: view::NameSet,
     /// Type parameters with the declarations that have them.
     parameters: Vec<(u32, Name)>,
+    /// The uses by which imports name types, with what they mean, in order.
+    imported: Vec<(u32, EntityId)>,
+}
+
+fn imported(world: &World, file: usize, facts: &FileFacts) -> Vec<(u32, EntityId)> {
+    let named = facts.imports.iter().zip(&world.imports[file]).filter_map(|(import, target)| match target {
+        ImportTarget::Entity(entity) => Some((import.target, *entity)),
+        _ => None,
+    });
+    let mut found: Vec<(u32, EntityId)> = named.collect();
+    // Two imports that name the same use mean what the first one does.
+    found.sort_by_key(|(used, _)| *used);
+    found.dedup_by_key(|(used, _)| *used);
+    found
 }
 
 impl Resolver<'_, '_> {
@@ -224,15 +244,14 @@ impl Resolver<'_, '_> {
     fn add(&mut self, at: u32, used: &Use, entity: EntityId, extension: bool) {
         let list =
             if used.context == Context::Weak { &mut self.found.weak } else { &mut self.found.references };
-        list.push(Reference { used: at, entity, count: used.count, extension });
+        let file = if extension { self.world.extending_file(entity, used) } else { ANY_FILE };
+        list.push(Reference { used: at, entity, count: used.count, extension, file });
     }
 
     /// An import of a type is a reference; of a namespace it is none.
     fn import(&mut self, at: u32, used: &Use) {
-        for (import, target) in self.facts.imports.iter().zip(&self.world.imports[self.file]) {
-            if let (true, ImportTarget::Entity(entity)) = (import.target == at, target) {
-                return self.add(at, used, *entity, false);
-            }
+        if let Ok(found) = self.imported.binary_search_by_key(&at, |(used, _)| *used) {
+            self.add(at, used, self.imported[found].1, false);
         }
     }
 

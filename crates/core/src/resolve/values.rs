@@ -64,8 +64,11 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         facts.types_around(scope).find_map(|around| parameters.get(&(around, used.name)).copied())
     };
     let meaning = |of: &ValueType| {
-        let mut meaning =
-            ValueMeaning { outer: entity(of.outer), argument: entity(of.argument), ..ValueMeaning::default() };
+        let mut meaning = ValueMeaning {
+            outer: entity(of.outer),
+            argument: entity(of.argument),
+            ..ValueMeaning::default()
+        };
         if meaning.outer.is_none()
             && !parameters.is_empty()
             && let Some((number, at_least)) = parameter(of.outer)

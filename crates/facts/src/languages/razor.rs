@@ -167,7 +167,7 @@ impl Page<'_, '_> {
         let target_span = Span::new(from, from + length);
         if let Some(target) = read_import_target(self.text, target_span, 0, self.recorder) {
             let span = Span::new(start, line.end as usize);
-            let text = String::from_utf8_lossy(target_span.of(self.text)).into();
+            let text = target_span.text(self.text).into();
             self.recorder.import(Import::of_file(kind, 0, target, span, target_span, text));
         }
         self.cursor.at = line.end as usize;

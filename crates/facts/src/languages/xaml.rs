@@ -81,7 +81,7 @@ impl Page<'_, '_> {
         let scope = self.recorder.open_scope(0, ScopeKind::Isolated, start);
         if let Some(target) = read_import_target(self.text, target_span, 0, self.recorder) {
             let (kind, span) = (ImportKind::Namespace, target_span);
-            let text = String::from_utf8_lossy(span.of(self.text)).into();
+            let text = span.text(self.text).into();
             self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
         let prefix = attribute.name.of(self.text)[6..].to_vec();

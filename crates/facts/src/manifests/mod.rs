@@ -45,7 +45,8 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
 
 /// The reader for a file at `path`, as an index into [`MANIFESTS`].
 pub fn manifest_of(path: &ProjectPath) -> Option<usize> {
-    MANIFESTS.iter().position(|manifest| manifest.matches_at(path))
+    let file_name = path.file_name().to_ascii_lowercase();
+    MANIFESTS.iter().position(|manifest| manifest.matches_at(path, &file_name))
 }
 
 /// What some editors write at the start of a text.

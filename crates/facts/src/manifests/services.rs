@@ -12,7 +12,7 @@ impl ManifestReader for Services {
         false
     }
 
-    fn matches_at(&self, path: &ProjectPath) -> bool {
+    fn matches_at(&self, path: &ProjectPath, _: &str) -> bool {
         let folder = path.parent();
         folder.ends_with("META-INF/services") && path.file_name() != ".gitkeep"
     }
@@ -45,7 +45,8 @@ mod tests {
     fn reads_providers() {
         let path = ProjectPath::new("src/main/resources/META-INF/services/org.moss.Valve");
         assert!(
-            Services.matches_at(&path) && !Services.matches_at(&ProjectPath::new("services/org.moss.Valve"))
+            Services.matches_at(&path, "")
+                && !Services.matches_at(&ProjectPath::new("services/org.moss.Valve"), "")
         );
         let facts = Services.read(&path, b"# ours\n  org.moss.Tap # plain\r\norg.moss.Hose");
         let names: Vec<(u32, &str)> =

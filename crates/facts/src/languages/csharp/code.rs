@@ -267,7 +267,8 @@ impl Reader<'_, '_> {
         }
         let scope = self.scope();
         let [opens, operator] = self.before;
-        if opens.0 == Kind::Mark(b'(') && matches!(operator.1, Word::TypeOperator | Word::Default | Word::Catch)
+        if opens.0 == Kind::Mark(b'(')
+            && matches!(operator.1, Word::TypeOperator | Word::Default | Word::Catch)
         {
             let value = value_of(self.value_type(scope));
             // `default(Bed)` is a bed, `typeof(Bed)` is none.

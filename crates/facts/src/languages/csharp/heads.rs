@@ -6,8 +6,8 @@ use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
 use ferngate_model::{
-    Access, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE,
-    Name, ScopeKind, Span,
+    Access, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind,
+    Span,
 };
 
 /// The words before a declaration.
@@ -206,7 +206,7 @@ impl Reader<'_, '_> {
     ) -> u32 {
         let frame = self.frame();
         let nested = frame.kind == FrameKind::Type;
-        let text = String::from_utf8_lossy(span.of(self.text)).into_owned();
+        let text = span.text(self.text);
         self.recorder.facts().texts.add(&text);
         let default = if nested { Access::Private } else { Access::Internal };
         let (access, access_span) =
@@ -434,7 +434,7 @@ impl Reader<'_, '_> {
                 (false, false) => MemberKind::Method,
             };
             if extends {
-                let text = String::from_utf8_lossy(named.link.span.of(self.text)).into_owned();
+                let text = named.link.span.text(self.text);
                 self.recorder.facts().texts.add(&text);
             }
             self.add_member(frame.declaration, named, kind, modifiers);

@@ -41,7 +41,7 @@ impl Reader<'_, '_> {
                 target,
                 span: Span::new(start, end),
                 target_span,
-                text: String::from_utf8_lossy(target_span.of(self.text)).into(),
+                text: target_span.text(self.text).into(),
                 shown: false,
             });
         }
@@ -88,7 +88,7 @@ impl Reader<'_, '_> {
         }
         let text = self.peek();
         if text.kind == Kind::Literal {
-            let quoted = String::from_utf8_lossy(text.span().of(self.text)).into_owned();
+            let quoted = text.span().text(self.text);
             let friend = quoted.trim_matches(['"', '@']).split(',').next().unwrap_or_default().trim();
             self.recorder.facts().friends.push(friend.into());
         }

@@ -220,19 +220,12 @@ impl<'t> Lexer<'t> {
     #[inline]
     pub fn next(&mut self) {
         loop {
-            let text = &self.cursor.text[..self.cursor.end];
-            let mut start = self.cursor.at;
-            let byte = loop {
-                match text.get(start) {
-                    None => {
-                        self.cursor.at = start.min(text.len());
-                        return self.set(Kind::End, self.cursor.at);
-                    }
-                    Some(&byte) if class(byte) == ByteClass::Blank => start += 1,
-                    Some(&byte) => break byte,
-                }
-            };
-            self.cursor.at = start;
+            self.cursor.skip_blanks();
+            let start = self.cursor.at;
+            if self.cursor.done() {
+                return self.set(Kind::End, start);
+            }
+            let byte = self.cursor.text[start];
             match class(byte) {
                 ByteClass::Letter => return self.identifier(),
                 ByteClass::Digit => {

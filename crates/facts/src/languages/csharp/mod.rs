@@ -377,7 +377,7 @@ fn type_arguments_in_braces(cursor: &mut Cursor) -> u8 {
 /// A namespace scope's parts from a chain, with their texts remembered.
 fn namespace_kind(reader: &mut Reader, chain: &Chain, span: Span, to_end: bool) -> ScopeKind {
     let path = chain.links().iter().map(|link| {
-        let text = String::from_utf8_lossy(link.span.of(reader.text)).into_owned();
+        let text = link.span.text(reader.text);
         reader.recorder.facts().texts.add(&text)
     });
     ScopeKind::Namespace { path: path.collect(), name: span, to_end }

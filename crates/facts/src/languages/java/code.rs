@@ -247,7 +247,11 @@ impl Reader<'_, '_> {
         }
         if self.is(b'-') && self.tokens.cursor.peek(0) == b'>' {
             // `ticket -> …`
-            return self.values.only_parameter(chain.links()[0].name, self.recorder, self.tokens.token.start());
+            return self.values.only_parameter(
+                chain.links()[0].name,
+                self.recorder,
+                self.tokens.token.start(),
+            );
         }
         self.value_chain(&chain, scope);
     }

@@ -165,7 +165,7 @@ impl Reader<'_, '_> {
         let name =
             Span::new(name_start, chain.links().last().map_or(name_start, |link| link.span.end as usize));
         let parts = chain.links().iter().map(|link| {
-            let text = String::from_utf8_lossy(link.span.of(self.text)).into_owned();
+            let text = link.span.text(self.text);
             self.recorder.facts().texts.add(&text)
         });
         let kind = ScopeKind::Namespace { path: parts.collect(), name, to_end: true };
@@ -210,7 +210,7 @@ impl Reader<'_, '_> {
         let end = if self.is(b';') { self.tokens.token.end() } else { target_end };
         if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
             let target_span = Span::new(target_start, target_end);
-            let text = String::from_utf8_lossy(target_span.of(self.text)).into();
+            let text = target_span.text(self.text).into();
             let span = Span::new(start, end);
             self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
@@ -242,7 +242,7 @@ impl Reader<'_, '_> {
             return;
         }
         let (name, name_span) = (self.tokens.token.name, self.tokens.token.span);
-        let text = String::from_utf8_lossy(name_span.of(self.text)).into_owned();
+        let text = name_span.text(self.text);
         self.recorder.facts().texts.add(&text);
         self.advance();
         let in_type = frame.kind == FrameKind::Members;

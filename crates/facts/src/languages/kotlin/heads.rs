@@ -3,9 +3,10 @@
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
 use ferngate_model::{
-    Access, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span,
+    Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
+    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span, UseParent,
 };
+use std::sync::Arc;
 
 impl Reader<'_, '_> {
     pub(super) fn package(&mut self) {
@@ -18,7 +19,7 @@ impl Reader<'_, '_> {
         let chain = self.names();
         let name_end = chain.links().last().map_or(name_start, |link| link.span.end as usize);
         let path = chain.links().iter().map(|link| {
-            let text = String::from_utf8_lossy(link.span.of(self.text)).into_owned();
+            let text = link.span.text(self.text);
             self.recorder.facts().texts.add(&text)
         });
         let name = Span::new(name_start, name_end);
@@ -67,23 +68,23 @@ impl Reader<'_, '_> {
             self.advance();
         }
         let span = Span::new(start, end);
-        let text: Box<str> = String::from_utf8_lossy(target_span.of(self.text)).into();
-        let mut add = |links: &[_], kind| {
-            if let Some(target) = self.recorder.chain(Root::Scope(0), links, Context::Import, false) {
-                let text = text.clone();
-                self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
-            }
-        };
-        if star {
-            add(links, ImportKind::Namespace);
-            return add(links, ImportKind::Static);
-        }
+        let text: Arc<str> = target_span.text(self.text).into();
+        let before = &links[..links.len() - 1];
+        let above = self.recorder.chain(Root::Scope(0), before, Context::Import, false);
+        let parent = above.map_or(UseParent::root(Root::Scope(0)), UseParent::node);
         // The name alone does not tell a class from a function or a property.
-        for arity in [0, FUNCTION, CONSTANT] {
-            add(chain.named(arity).links(), ImportKind::Alias(name));
-        }
-        if links.len() > 1 {
-            add(&links[..links.len() - 1], ImportKind::Member(last.name));
+        let mut means =
+            |arity| self.recorder.used(parent, ChainLink { arity, ..last }, Context::Import, false);
+        let imports = if star {
+            let target = means(0);
+            [Some((ImportKind::Namespace, target)), Some((ImportKind::Static, target)), None, None]
+        } else {
+            let alias = |target| Some((ImportKind::Alias(name), target));
+            let member = above.map(|above| (ImportKind::Member(last.name), above));
+            [alias(means(0)), alias(means(FUNCTION)), alias(means(CONSTANT)), member]
+        };
+        for (kind, target) in imports.into_iter().flatten() {
+            self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text.clone()));
         }
     }
 
@@ -100,7 +101,7 @@ impl Reader<'_, '_> {
     }
 
     fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
-        let text = String::from_utf8_lossy(token.span.of(self.text)).into_owned();
+        let text = token.span.text(self.text);
         self.recorder.facts().texts.add(&text);
         let mut declared = Declaration::public(token.name, kind, arity, self.scope(), token.span, token.span);
         declared.access = self.access_before(start);

@@ -25,7 +25,7 @@ impl Reader<'_, '_> {
             self.pop();
         }
         let path = chain.links().iter().map(|link| {
-            let text = String::from_utf8_lossy(link.span.of(self.text)).into_owned();
+            let text = link.span.text(self.text);
             self.recorder.facts().texts.add(&text)
         });
         let kind =
@@ -113,7 +113,7 @@ impl Reader<'_, '_> {
         // The names of an import begin at the outermost namespace, with or without a backslash.
         let root = ferngate_model::Root::Global;
         if let Some(target) = self.recorder.chain(root, links, Context::Import, false) {
-            let text = String::from_utf8_lossy(target_span.of(self.text)).into();
+            let text = target_span.text(self.text).into();
             let kind = ImportKind::Alias(name);
             self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
@@ -214,7 +214,7 @@ impl Reader<'_, '_> {
         arity: u8,
         start: usize,
     ) -> u32 {
-        let text = String::from_utf8_lossy(span.of(self.text)).into_owned();
+        let text = span.text(self.text);
         self.recorder.facts().texts.add(&text);
         let scope = self.namespace_scope();
         let whole = Span::new(start, span.end as usize);
