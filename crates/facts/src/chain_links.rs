@@ -26,11 +26,6 @@ impl ChainLinks {
         self.0.pop()
     }
 
-    /// Forgets all parts.
-    pub fn clear(&mut self) {
-        self.0.clear();
-    }
-
     /// Whether no further part would be kept.
     pub fn is_full(&self) -> bool {
         self.0.len() == MOST

@@ -52,6 +52,10 @@ struct Untyped {
     is_loop: bool,
 }
 
+/// A local whose first value waits until an inner piece of code is read.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Paused(Option<Untyped>);
+
 /// What is known of the values in sight.
 #[derive(Debug)]
 pub struct Values {
@@ -80,6 +84,17 @@ impl Values {
     pub fn forget(&mut self, count: usize) {
         self.locals.truncate(count);
         (self.untyped, self.awaits) = (None, None);
+    }
+
+    /// Puts the local aside whose first value is being read, while code inside of that value is.
+    pub fn pause(&mut self) -> Paused {
+        Paused(self.untyped.take())
+    }
+
+    /// Goes on with what was put aside, with the first `count` locals in sight.
+    pub fn resume(&mut self, paused: Paused, count: usize) {
+        self.forget(count);
+        self.untyped = paused.0;
     }
 
     /// Notes a local or parameter.

@@ -321,6 +321,9 @@ pub struct ValueType {
 /// Further type arguments than these are not kept one by one.
 pub const MOST_ARGUMENTS: usize = 3;
 
+/// As the last of the type arguments of a function: the first of them is the type that it extends.
+pub const HAS_RECEIVER: u32 = NO_TYPE - 2;
+
 impl ValueType {
     /// One of whose type arguments only the last is kept.
     pub fn new(outer: Option<u32>, argument: Option<u32>) -> Self {

@@ -24,9 +24,9 @@ mod span;
 pub use edit::{Edit, apply_edits};
 pub use facts::{
     ANY_ARITY, Access, ArgumentCounts, BUILT_IN, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION,
-    FileFacts, Import, ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE, NO_TYPE,
-    NamespacePath, Occurrence, PAGE_NAMESPACE, ParameterTypes, PathBase, PathUse, Problem, Root, Scope,
-    ScopeKind, Use, UseParent, ValueType,
+    FileFacts, HAS_RECEIVER, Import, ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE,
+    NO_TYPE, NamespacePath, Occurrence, PAGE_NAMESPACE, ParameterTypes, PathBase, PathUse, Problem, Root,
+    Scope, ScopeKind, Use, UseParent, ValueType,
 };
 pub use lanes::Lanes;
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};

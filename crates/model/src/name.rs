@@ -30,6 +30,9 @@ impl Name {
     /// As the place of an argument: the function is not an argument, but what is called or assigned to itself.
     pub const ITSELF: usize = Self::MOST_GIVEN - 1;
 
+    /// As the number of a parameter: what the function needs no name for, because it extends its type.
+    pub const RECEIVER: usize = Self::MOST_GIVEN - 2;
+
     /// Stands in a chain for parameter number `parameter` of the function that is argument number `argument` of the
     /// call before it, both from zero; [`Name::PARAMETER`] where the numbers are not told apart.
     pub fn given(argument: usize, parameter: usize) -> Self {

@@ -6,7 +6,7 @@
 
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{Reference, Resolved, State};
-use super::values::{Spelled, Value};
+use super::values::{self, Spelled, Value, ValueMeaning};
 use super::{EntityId, FileReferences, NamespaceId, World, view};
 use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
 use rustc_hash::FxHashSet;
@@ -26,28 +26,23 @@ pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(En
     members.iter().map(|reference| (reference.entity, facts.uses[reference.used as usize].name)).collect()
 }
 
+/// What is now known of types of values of `file` that are those of an expression: which of them, and what they mean.
+pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(usize, ValueMeaning)> {
+    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
+    let mut undecided = values::undecided(facts, &world.value_types[file]).peekable();
+    if undecided.peek().is_none() {
+        return Vec::new();
+    }
+    let values = Follower::new(world, file, facts, &resolved.extending).values(&resolved.states);
+    let meaning = |(at, node): (usize, u32)| (at, ValueMeaning::of(values[node as usize]));
+    undecided.map(meaning).collect()
+}
+
 fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
     let Resolved { mut found, states, extending } = resolved;
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
-    let mut follower = Follower {
-        world,
-        file,
-        facts,
-        extending: &extending,
-        around: None,
-        called: Vec::new(),
-        found: Vec::new(),
-        extensions: Vec::new(),
-    };
-    let mut values: Vec<Value> = Vec::with_capacity(facts.uses.len());
-    for (at, used) in facts.uses.iter().enumerate() {
-        let value = if matches!(used.context, Context::Value) {
-            follower.value(at as u32, used, &states, &values)
-        } else {
-            Value::Unknown
-        };
-        values.push(value);
-    }
+    let mut follower = Follower::new(world, file, facts, &extending);
+    follower.values(&states);
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
         found.references.iter().map(|reference| (reference.used, reference.entity)).collect();
@@ -71,7 +66,25 @@ struct Follower<'w> {
     extensions: Vec<Reference>,
 }
 
-impl Follower<'_> {
+impl<'w> Follower<'w> {
+    fn new(world: &'w World<'w>, file: usize, facts: &'w FileFacts, extending: &'w [NamespaceId]) -> Self {
+        let (around, called, found, extensions) = (None, Vec::new(), Vec::new(), Vec::new());
+        Self { world, file, facts, extending, around, called, found, extensions }
+    }
+
+    /// What each use of the file gives, with all members noted on the way.
+    fn values(&mut self, states: &[State]) -> Vec<Value> {
+        let mut values: Vec<Value> = Vec::with_capacity(self.facts.uses.len());
+        for (at, used) in self.facts.uses.iter().enumerate() {
+            let value = match used.context {
+                Context::Value => self.value(at as u32, used, states, &values),
+                _ => Value::Unknown,
+            };
+            values.push(value);
+        }
+        values
+    }
+
     fn value(&mut self, at: u32, used: &Use, states: &[State], values: &[Value]) -> Value {
         let (parent, on) = match used.parent.get() {
             Ok(Root::Member | Root::Global) => return Value::Unknown,
@@ -87,6 +100,11 @@ impl Follower<'_> {
                 };
             }
             Err(parent) => match (states[parent as usize], states[at as usize]) {
+                (State::Entity(entity), State::Member)
+                    if self.world.table.gives_value(entity) && used.name.as_given().is_none() =>
+                {
+                    (None, self.world.result_of(entity))
+                }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
                     (None, Value::Of(entity, Spelled::NOWHERE))
                 }

@@ -92,6 +92,9 @@ pub fn short_name(full: &str) -> &str {
 /// More whole declarations of one name than this, all equally near, mean nothing.
 const MOST_WHOLE: usize = 8;
 
+/// So often a member whose type is that of an expression may stand in the expression of another.
+const MOST_INFERENCES: usize = 2;
+
 /// A file that depends on another, and by how many references.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub struct FileTie {
@@ -206,6 +209,18 @@ impl<'p> World<'p> {
             facts.map_or_else(Vec::new, |facts| values::meanings(facts, &resolved.states))
         });
         self.value_types = meanings.collect();
+        for _ in 0..MOST_INFERENCES {
+            let world = &*self;
+            let files = resolved.par_iter().enumerate();
+            let inferred: Vec<_> =
+                files.map(|(file, resolved)| follower::inferred(world, file, resolved)).collect();
+            if inferred.iter().all(Vec::is_empty) {
+                break;
+            }
+            for (known, inferred) in self.value_types.iter_mut().zip(inferred) {
+                inferred.into_iter().for_each(|(at, meaning)| known[at] = meaning);
+            }
+        }
         let world = &*self;
         let with_members = resolved.into_par_iter().enumerate();
         self.references = with_members.map(|(file, resolved)| follower::add(world, file, resolved)).collect();

@@ -214,9 +214,11 @@ impl Resolver<'_, '_> {
         };
         let on_value = match parent {
             Ok(root) => matches!(root, Root::Member | Root::Value(_)),
-            Err(parent) => {
-                matches!(self.states[parent as usize], State::Unknown | State::Member | State::ValueOr(_))
-            }
+            Err(parent) => match self.states[parent as usize] {
+                State::Unknown | State::Member | State::ValueOr(_) => true,
+                State::Entity(entity) => self.world.table.gives_value(entity),
+                State::Namespace(_) => false,
+            },
         };
         if on_value
             && let Some(owners) = self.world.table.extensions.get(&used.name)

@@ -373,6 +373,11 @@ impl Table {
         self.entities[entity.index()].arity == CONSTANT
     }
 
+    /// Whether `entity` is a function or constant outside of types, of which a use gives a value.
+    pub fn gives_value(&self, entity: EntityId) -> bool {
+        matches!(self.entities[entity.index()].arity, FUNCTION | CONSTANT)
+    }
+
     /// The namespace `name` directly inside `parent`.
     pub fn child_namespace(&self, parent: NamespaceId, name: Name) -> Option<NamespaceId> {
         self.children.get(&(parent, name)).copied()

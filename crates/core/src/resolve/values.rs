@@ -3,7 +3,8 @@
 use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
-    DeclarationKind, FileFacts, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name, Root, ValueType,
+    Context, DeclarationKind, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name,
+    Root, ValueType,
 };
 use rustc_hash::FxHashMap;
 
@@ -96,6 +97,36 @@ fn parameters(facts: &FileFacts) -> FxHashMap<(u32, Name), (u8, u32)> {
     found
 }
 
+impl ValueMeaning {
+    fn is_unknown(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// As far as a value tells its type.
+    pub(super) fn of(value: Value) -> Self {
+        let (mut outer, mut argument, mut bound) = (None, None, None);
+        match value {
+            Value::Of(entity, _) | Value::Held(entity) => outer = Some(entity),
+            Value::Holder(entity, _) => argument = Some(entity),
+            Value::Bound(entity) => bound = Some(entity),
+            Value::Unknown | Value::Foreign(_) | Value::Super(_) => {}
+        }
+        Self { outer, argument, bound, parameter: 0 }
+    }
+}
+
+/// The types of values in `facts` that are those of an expression and not known yet, each with the node of that.
+pub(super) fn undecided<'f>(
+    facts: &'f FileFacts,
+    known: &'f [ValueMeaning],
+) -> impl Iterator<Item = (usize, u32)> + 'f {
+    let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
+        let used = facts.uses.get(spelled.outer as usize)?;
+        (used.context == Context::Value && known.is_unknown()).then_some((at, spelled.outer))
+    };
+    facts.value_types.iter().zip(known).enumerate().filter_map(of)
+}
+
 impl World<'_> {
     pub(super) fn meaning(&self, of: Spelled) -> ValueMeaning {
         let types = self.value_types.get(of.file as usize);
@@ -121,8 +152,25 @@ impl World<'_> {
 
     /// A value of a type as it is spelled.
     pub(super) fn value_of(&self, of: Spelled) -> Value {
+        self.value_through(of, 0)
+    }
+
+    /// What a function or property outside of types gives.
+    pub(super) fn result_of(&self, entity: EntityId) -> Value {
+        self.result_through(entity, 0)
+    }
+
+    fn result_through(&self, entity: EntityId, depth: usize) -> Value {
+        let given = |is_method| self.table.members.get(&(entity, Name::NEW, is_method))?.first();
+        let member = given(true).or_else(|| given(false)).filter(|_| depth < DEEPEST);
+        member.map_or(Value::Unknown, |member| self.value_through(member.spelled(), depth + 1))
+    }
+
+    fn value_through(&self, of: Spelled, depth: usize) -> Value {
         let meaning = self.meaning(of);
         match (meaning.outer, meaning.argument, meaning.bound) {
+            // `val bed = newBed()`
+            (Some(outer), ..) if self.table.gives_value(outer) => self.result_through(outer, depth),
             (Some(outer), ..) => Value::Of(outer, of),
             (None, _, Some(bound)) => Value::Bound(bound),
             (None, Some(argument), None) => Value::Holder(argument, of),
@@ -200,8 +248,21 @@ impl World<'_> {
             Value::Holder(_, of) | Value::Foreign(of) => of,
             _ => return None,
         };
-        let name = self.type_name(of)?;
         let arguments = self.arguments(of);
+        let Some(name) = self.type_name(of) else {
+            // `(Bed, Crop) -> Unit`, or `Bed.(Crop) -> Unit`
+            let has_receiver =
+                arguments[MOST_ARGUMENTS - 1].is_some_and(|last| last.value_type == HAS_RECEIVER);
+            let place = match (number, has_receiver) {
+                (Name::RECEIVER, true) => 0,
+                (Name::RECEIVER, false) => return None,
+                (number, _) => number + usize::from(has_receiver),
+            };
+            return arguments.get(place).copied().flatten().map(|argument| self.value_of(argument));
+        };
+        if number == Name::RECEIVER {
+            return None;
+        }
         if name == Name::new(b"Expression") {
             return self.parameter_of(self.value_of(arguments[0]?), number);
         }

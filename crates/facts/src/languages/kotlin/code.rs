@@ -3,46 +3,55 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root, UseParent};
+use crate::values::{UNKNOWN, value_of};
+use ferngate_model::{ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads one token with what belongs to it. Always goes on.
     pub(super) fn code_token(&mut self) {
+        self.line_may_end();
         match self.tokens.token.kind {
             Kind::Word => self.code_word(),
-            Kind::Text => self.holes(),
-            Kind::Mark(b'{') => {
-                let frame = self.frame();
-                self.push(FrameKind::Block, frame.scope, frame.declaration, false);
+            Kind::Text => {
+                self.holes();
+                self.values.value = UNKNOWN;
+            }
+            Kind::Number => {
+                self.values.value = UNKNOWN;
                 self.advance();
             }
+            Kind::Mark(b'{') => self.open_brace(),
             Kind::Mark(b'}') => self.close(),
             Kind::Mark(b'(' | b'[') => {
+                self.open();
                 self.change_depth(1);
                 self.advance();
             }
             Kind::Mark(b')' | b']') => {
+                self.close_value();
                 self.change_depth(-1);
+                self.advance();
+            }
+            Kind::Mark(b',') => {
+                self.values.comma((self.frames.len(), self.frame().depth));
                 self.advance();
             }
             Kind::Mark(b'@') => self.annotation(),
             Kind::Mark(b';') => {
+                self.end_value();
                 if let Some(frame) = self.frames.last_mut() {
                     frame.constants = false;
                 }
                 self.advance();
             }
             Kind::Mark(b'.') => {
+                self.values.value = self.value_before_dot();
                 self.advance();
                 if self.tokens.token.is_word() {
-                    let (name, span) = (self.tokens.token.name, self.tokens.token.span);
-                    self.advance();
-                    if self.is(b'<') && opens_type_arguments(self.tokens.cursor) {
-                        let scope = self.scope();
-                        self.type_arguments(scope);
-                    }
+                    let scope = self.scope();
+                    let chain = self.chain(scope);
                     let called = self.is(b'(') || self.is(b'{');
-                    self.behind_dot(ChainLink { name, arity: 0, span }, called);
+                    self.members(chain.links(), called);
                 }
             }
             Kind::Mark(b':') => self.colon(),
@@ -60,7 +69,9 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let end = self.tokens.token.end();
         if self.frames.len() > 1 {
+            self.end_value();
             self.frames.pop();
+            self.restore(&frame);
             if frame.kind == FrameKind::Members {
                 self.recorder.close_scope(frame.scope, end);
                 if let Some(own) = self.recorder.facts().declarations.get_mut(frame.declaration as usize) {
@@ -74,16 +85,35 @@ impl Reader<'_, '_> {
     /// `:` before a type, `::` before a name, `?:` between values.
     fn colon(&mut self) {
         let elvis = self.before.0 == Kind::Mark(b'?');
+        let parent = self.value_before_dot();
+        let is_operand = !matches!(self.before.0, Kind::Mark(b'(' | b',' | b'=' | b'{') | Kind::Number);
         self.advance();
         if self.is(b':') {
             self.advance();
             if self.tokens.token.is_word() {
-                self.advance();
+                self.reference(parent, is_operand);
             }
         } else if !elvis {
             let scope = self.scope();
             self.type_reference(scope);
         }
+    }
+
+    /// Reads the name in `bed::water` or `::water`.
+    fn reference(&mut self, parent: UseParent, is_operand: bool) {
+        let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+        let link = ChainLink { name, arity: 0, span };
+        if is_operand {
+            self.recorder.used(parent, link, Context::Value, false);
+        } else if self.is_name() {
+            let root = Root::Scope(self.scope());
+            self.recorder.chain(root, &[ChainLink { arity: FUNCTION, ..link }], Context::Value, false);
+            if self.is_capital(&link) {
+                self.recorder.chain(root, &[link], Context::Value, false);
+            }
+        }
+        self.values.value = UNKNOWN;
+        self.advance();
     }
 
     fn holes(&mut self) {
@@ -134,16 +164,35 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 let scope = self.scope();
-                self.type_reference(scope);
+                let value_type = self.value_type(scope);
+                self.values.value = value_of(value_type);
+            }
+            Word::This => {
+                self.values.value = self.this();
+                self.advance();
+            }
+            Word::Super => {
+                self.values.value = self.super_value();
+                self.advance();
+            }
+            Word::For => {
+                self.advance();
+                self.loop_head();
             }
             Word::Is => {
+                let told = self.told_apart();
                 self.advance();
                 let scope = self.scope();
-                self.type_reference(scope);
+                let value_type = self.value_type(scope);
+                if let Some(name) = told {
+                    self.values.local(name, value_of(value_type));
+                }
+                self.values.value = UNKNOWN;
             }
             Word::Where if top => self.constraints(),
             word if word.reserved() => self.advance(),
             Word::Companion if self.peek().1 == Word::Object => self.advance(),
+            Word::Soft if !top || self.peek().0.is(b'.') => self.identifier(),
             Word::Private | Word::Internal | Word::Modifier | Word::Constructor
                 if self.peek().0.is_word() =>
             {
@@ -162,40 +211,53 @@ impl Reader<'_, '_> {
         self.advance();
     }
 
+    /// Reads `(bed in beds`, up to the value.
+    fn loop_head(&mut self) {
+        if !self.is(b'(') {
+            return;
+        }
+        self.code_token();
+        while self.is(b'@') {
+            self.annotation();
+        }
+        if self.is_name() {
+            let (name, next) = (self.tokens.token.name, self.peek());
+            if next.1 == Word::In {
+                self.values.untyped(name, true);
+                self.advance();
+            }
+        }
+    }
+
     /// A name in code: a class, a function that is called, or a value.
     fn identifier(&mut self) {
         let scope = self.scope();
+        if self.is_infix() {
+            let (name, span, parent) = (self.tokens.token.name, self.tokens.token.span, self.values.value);
+            self.recorder.used(parent, ChainLink { name, arity: 0, span }, Context::Value, true);
+            self.values.value = UNKNOWN;
+            return self.advance();
+        }
         let chain = self.chain(scope);
-        let root = Root::Scope(scope);
-        let links = chain.links();
-        let first_is_type = links.first().is_some_and(|link| self.is_capital(link));
-        let called = self.is(b'(') || self.is(b'{') && links.len() == 1;
-        if called && links.len() == 1 {
-            self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
-            if first_is_type {
-                self.recorder.chain(root, links, Context::Value, false);
-            }
-        } else if links.iter().any(|link| self.is_capital(link)) {
-            self.recorder.chain(root, links, Context::Value, false);
-            if links.len() == 1 {
-                self.recorder.chain(root, chain.named(CONSTANT).links(), Context::Value, false);
-            }
-        } else if called {
-            // `a.b.c(…)`: a function by its full name, or a member
-            self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
+        if self.is(b':')
+            && self.behind() != b':'
+            && chain.links().len() == 1
+            && self.frame().kind == FrameKind::Block
+        {
+            // `error: Dry`, in `catch` or before an arrow
+            self.advance();
+            let value_type = self.value_type(scope);
+            return self.values.local(chain.links()[0].name, value_of(value_type));
         }
-        let last_is_called = self.is(b'(') || self.is(b'{');
-        for (at, link) in links.iter().enumerate().skip(1) {
-            self.behind_dot(*link, last_is_called && at + 1 == links.len());
-        }
+        self.value_chain(&chain, scope);
     }
 
     /// What is taken of a value may be a function or property that extends its type.
-    fn behind_dot(&mut self, link: ChainLink, called: bool) {
+    pub(super) fn behind_dot(&mut self, link: ChainLink, called: bool) {
         self.recorder.used(UseParent::MEMBER_OF_ANY, link, Context::Value, called);
     }
 
-    fn is_capital(&self, link: &ChainLink) -> bool {
+    pub(super) fn is_capital(&self, link: &ChainLink) -> bool {
         let first = self.text.get(link.span.start as usize).copied().unwrap_or_default();
         first.is_ascii_uppercase() || first == b'_' || first >= 0x80
     }
@@ -267,133 +329,6 @@ impl Reader<'_, '_> {
                 self.link(&mut chain);
             }
             self.record_type(&chain, scope);
-        }
-    }
-
-    /// Reads a type and records its names; the node of its outermost name.
-    pub(super) fn type_reference(&mut self, scope: u32) -> Option<u32> {
-        self.depth += 1;
-        let node = if self.depth < DEEPEST { self.whole_type(scope) } else { None };
-        self.depth -= 1;
-        node
-    }
-
-    fn whole_type(&mut self, scope: u32) -> Option<u32> {
-        while self.is(b'@') || self.is_modifier() && self.peek().0.is_word() {
-            if self.is(b'@') {
-                self.annotation();
-                if self.is(b'(') && self.before.0 == Kind::Word {
-                    self.skip_parentheses();
-                }
-            } else {
-                self.advance();
-            }
-        }
-        let mut node = None;
-        if self.is(b'(') {
-            self.parameters_of_type(scope);
-        } else if self.is_name() {
-            let mut chain = Chain::default();
-            loop {
-                self.link(&mut chain);
-                if self.is(b'<') {
-                    self.type_arguments(scope);
-                }
-                if !self.is(b'.') {
-                    break;
-                }
-                let (next, _) = self.peek();
-                if next.is(b'(') {
-                    // `Taxon.(Int) -> Unit`: a function with a receiver
-                    self.advance();
-                    node = self.record_type(&chain, scope);
-                    chain.links.clear();
-                    self.parameters_of_type(scope);
-                    break;
-                }
-                if !next.is_word() {
-                    break;
-                }
-                self.advance();
-            }
-            if !chain.links().is_empty() {
-                node = self.record_type(&chain, scope);
-            }
-        }
-        while self.is(b'?') && self.behind() != b':' && self.behind() != b'.' {
-            self.advance();
-        }
-        if self.is(b'-') && self.behind() == b'>' && self.before.0 == Kind::Mark(b')') {
-            self.advance();
-            self.advance();
-            self.type_reference(scope);
-        } else if self.is(b'&') && self.behind() != b'&' {
-            self.advance();
-            self.type_reference(scope);
-        }
-        node
-    }
-
-    fn skip_parentheses(&mut self) {
-        let mut depth = 0usize;
-        while self.tokens.token.kind != Kind::End {
-            match self.tokens.token.kind {
-                Kind::Mark(b'(') => depth += 1,
-                Kind::Mark(b')') => depth -= 1,
-                _ => {}
-            }
-            self.advance();
-            if depth == 0 {
-                return;
-            }
-        }
-    }
-
-    /// Reads `(name: Type, Other)` of a function's type, or a type in parentheses.
-    fn parameters_of_type(&mut self, scope: u32) {
-        self.advance();
-        while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'}' | b'{' | b';' | b'=') | Kind::End) {
-            let at = self.tokens.token.start();
-            if self.is_name() && self.peek().0.is(b':') {
-                self.advance();
-                self.advance();
-            }
-            self.type_reference(scope);
-            if self.is(b',') || self.tokens.token.start() == at {
-                self.advance();
-            }
-        }
-        if self.is(b')') {
-            self.advance();
-        }
-    }
-
-    pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
-        if let [only] = chain.links()
-            && self.parameters.contains(&only.name)
-        {
-            return None;
-        }
-        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false)
-    }
-
-    /// Reads `<…>`.
-    pub(super) fn type_arguments(&mut self, scope: u32) {
-        self.advance();
-        loop {
-            let at = self.tokens.token.start();
-            match self.tokens.token.kind {
-                Kind::Mark(b'>') => return self.advance(),
-                Kind::Mark(b',' | b'*') => self.advance(),
-                Kind::Word if self.word == Word::In => self.advance(),
-                Kind::Word | Kind::Mark(b'(' | b'@') => {
-                    self.type_reference(scope);
-                }
-                _ => return,
-            }
-            if self.tokens.token.start() == at {
-                self.advance();
-            }
         }
     }
 }

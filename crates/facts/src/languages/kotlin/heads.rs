@@ -2,11 +2,20 @@
 
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
+use crate::values::value_of;
 use ferngate_model::{
     Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span, UseParent,
+    MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
 };
 use std::sync::Arc;
+
+/// What a function or property gives, and what it takes.
+#[derive(Clone, Copy)]
+struct Giving {
+    kind: MemberKind,
+    value_type: u32,
+    parameters: ParameterTypes,
+}
 
 impl Reader<'_, '_> {
     pub(super) fn package(&mut self) {
@@ -90,14 +99,18 @@ impl Reader<'_, '_> {
 
     /// Who may see what is declared here, by the words just before; `start` is where the declaration's word stands.
     fn access_before(&self, start: usize) -> Access {
-        let line = &self.text[..start];
-        let line = &line[memchr::memrchr(b'\n', line).map_or(0, |at| at + 1)..];
-        let has = |word: &[u8]| line.split(|byte| !byte.is_ascii_alphabetic()).any(|part| part == word);
         match () {
-            () if has(b"private") => Access::Private,
-            () if has(b"internal") => Access::Internal,
+            () if self.has_before(start, b"private") => Access::Private,
+            () if self.has_before(start, b"internal") => Access::Internal,
             () => Access::Public,
         }
+    }
+
+    /// Whether `word` stands before `start` on its line.
+    fn has_before(&self, start: usize, word: &[u8]) -> bool {
+        let line = &self.text[..start];
+        let line = &line[memchr::memrchr(b'\n', line).map_or(0, |at| at + 1)..];
+        line.split(|byte| !byte.is_ascii_alphabetic()).any(|part| part == word)
     }
 
     fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
@@ -119,6 +132,7 @@ impl Reader<'_, '_> {
         };
         let is_object = self.word == Word::Object;
         let companion = self.before.1 == Word::Companion;
+        let is_data = self.before.1 == Word::Modifier && self.has_before(start, b"data");
         self.advance();
         if self.recorder.is_deepest(self.scope()) {
             return;
@@ -144,8 +158,17 @@ impl Reader<'_, '_> {
         while self.is(b'@') || self.word == Word::Constructor || self.is_modifier() {
             if self.is(b'@') { self.annotation() } else { self.advance() }
         }
+        let around = self.sight();
         if self.is(b'(') && !is_object {
-            self.constructor(body, declared);
+            self.value_parameters(body, declared, Some(declared));
+            if is_data {
+                self.recorder.member(Member::public(
+                    declared,
+                    Name::new(b"copy"),
+                    MemberKind::Method,
+                    NO_TYPE,
+                ));
+            }
         }
         if self.is(b':') {
             self.supertypes(declared, body);
@@ -156,7 +179,12 @@ impl Reader<'_, '_> {
         self.recorder.close_scope(body, self.tokens.token.end());
         if self.is(b'{') {
             self.push(FrameKind::Members, body, declared, kind == DeclarationKind::Enum);
+            if let Some(frame) = self.frames.last_mut() {
+                (frame.companion, frame.around) = (companion, around);
+            }
             self.advance();
+        } else {
+            self.values.forget(around.locals);
         }
     }
 
@@ -184,38 +212,12 @@ impl Reader<'_, '_> {
         ))
     }
 
-    /// Reads the parameters of a class; those with `val` or `var` are its properties.
-    fn constructor(&mut self, body: u32, owner: u32) {
-        self.push(FrameKind::Block, body, owner, false);
-        let frames = self.frames.len();
-        self.code_token(); // the parenthesis
-        while self.tokens.token.kind != Kind::End && self.frames.len() >= frames {
-            if self.frames.len() == frames && self.frame().depth == 0 {
-                break;
-            }
-            if self.word == Word::Val {
-                self.advance();
-                self.member(owner, MemberKind::Value);
-            } else {
-                self.code_token();
-            }
-        }
-        self.frames.truncate(frames - 1);
-    }
-
-    fn member(&mut self, owner: u32, kind: MemberKind) {
-        if self.is_name() && owner != NO_DECLARATION {
-            let name = self.tokens.token.name;
-            self.recorder.member(Member::public(owner, name, kind, NO_TYPE));
-        }
-    }
-
     /// Reads `: Base(…), Named by taxon`. Arguments are read as code.
     fn supertypes(&mut self, declaration: u32, body: u32) {
         let around = self.scope();
         loop {
             self.advance();
-            let node = self.type_reference(around);
+            let node = self.type_reference(around).node;
             if let Some(node) = node {
                 self.recorder.facts().bases.push((declaration, node));
             }
@@ -250,51 +252,7 @@ impl Reader<'_, '_> {
         self.frames.truncate(frames - 1);
     }
 
-    /// Reads `where T : Taxon, T : Named`.
-    pub(super) fn constraints(&mut self) {
-        let scope = self.scope();
-        loop {
-            self.advance();
-            if self.is_name() {
-                self.advance();
-            }
-            if self.is(b':') {
-                self.advance();
-                self.type_reference(scope);
-            }
-            if !self.is(b',') {
-                return;
-            }
-        }
-    }
-
-    /// Reads `<out T : Taxon, reified U>`, of a class where `owner` is given, else of a function.
-    pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
-        self.advance();
-        while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
-            if self.is(b'@') {
-                self.annotation();
-            } else if self.is(b':') {
-                self.advance();
-                self.type_reference(scope);
-            } else if self.is_name() && !self.is_modifier() {
-                let name = self.tokens.token.name;
-                let kind = MemberKind::TypeParameter;
-                match owner {
-                    Some(owner) => self.recorder.member(Member::public(owner, name, kind, NO_TYPE)),
-                    None => self.parameters.push(name),
-                }
-                self.advance();
-            } else {
-                self.advance();
-            }
-        }
-        if self.is(b'>') {
-            self.advance();
-        }
-    }
-
-    /// Reads `fun <T> Receiver.name` up to its parameters, which are read as code.
+    /// Reads `fun <T> Receiver.name(parameters): Type`, with the brace or equals sign before its body.
     pub(super) fn function(&mut self) {
         let start = self.tokens.token.start();
         let frame = self.frame();
@@ -303,41 +261,86 @@ impl Reader<'_, '_> {
             return self.class(false);
         }
         if frame.kind != FrameKind::Block {
-            self.parameters.clear();
+            self.begin_member();
         }
+        let around = self.sight();
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
-        let Some((name, extends)) = self.receiver_and_name() else { return };
-        if frame.kind == FrameKind::File {
-            self.has_facade = true;
-            let declared = self.declare(&name, DeclarationKind::Function, FUNCTION, start);
-            if extends {
-                self.extension(declared, &name);
+        let Some((name, receiver)) = self.receiver_and_name() else { return };
+        let declared = (frame.kind == FrameKind::File)
+            .then(|| self.declare(&name, DeclarationKind::Function, FUNCTION, start));
+        let mut types: Vec<u32> = receiver.into_iter().collect();
+        if self.is(b'(') {
+            types.extend(self.value_parameters(frame.scope, frame.declaration, None));
+        }
+        let mut value_type = NO_TYPE;
+        if self.is(b':') {
+            self.advance();
+            value_type = self.value_type(frame.scope);
+        }
+        if self.word == Word::Where {
+            self.constraints();
+        }
+        let members = self.recorder.facts().members.len();
+        let parameters = self.recorder.parameters(&types);
+        let give = Giving { kind: MemberKind::Method, value_type, parameters };
+        self.give(&name, declared, receiver.is_some(), give);
+        if let Some(receiver) = receiver {
+            self.receivers.push(value_of(receiver));
+        }
+        if self.is(b'=') && value_type == NO_TYPE {
+            self.decide_members(members);
+        } else if self.is(b'{') {
+            self.push(FrameKind::Block, frame.scope, frame.declaration, false);
+            if let Some(body) = self.frames.last_mut() {
+                body.around = around;
             }
-        } else if frame.kind == FrameKind::Members && !extends {
-            let (owner, kind) = (frame.declaration, MemberKind::Method);
-            self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
+            self.advance();
         }
     }
 
-    /// Reads `Receiver<T>?.name`; the name, and whether a receiver stands before it.
-    fn receiver_and_name(&mut self) -> Option<(Token, bool)> {
+    /// Notes what the function or property `name` gives, as a member of the class around or of what is `declared`.
+    fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
+        let frame = self.frame();
+        let Giving { kind, value_type, parameters } = giving;
+        let mut add = |owner, name, kind| {
+            self.recorder.member(Member { parameters, ..Member::public(owner, name, kind, value_type) });
+        };
+        if let Some(declared) = declared {
+            self.has_facade = true;
+            add(declared, Name::NEW, kind);
+            if extends {
+                self.extension(declared, name, giving);
+            }
+        } else if frame.kind == FrameKind::Members && !extends && frame.declaration != NO_DECLARATION {
+            add(frame.declaration, name.name, kind);
+            // What a companion has is used as if the class around had it.
+            let outer = self.frames.len().checked_sub(2).map(|at| self.frames[at].declaration);
+            if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {
+                let kind = if kind == MemberKind::Value { MemberKind::Static } else { kind };
+                self.recorder
+                    .member(Member { parameters, ..Member::public(outer, name.name, kind, value_type) });
+            }
+        }
+    }
+
+    /// Reads `Receiver<T>?.name`; the name, and the type of the receiver if one stands before it.
+    fn receiver_and_name(&mut self) -> Option<(Token, Option<u32>)> {
         let scope = self.scope();
         while self.is(b'@') {
             self.annotation();
         }
-        let mut extends = false;
+        let mut receiver = None;
         if self.is(b'(') {
             // `fun ((Taxon) -> Bed).plant()`; without a dot behind the parenthesis the function has no name.
             if !self.dot_behind_parenthesis() {
                 return None;
             }
-            self.type_reference(scope);
+            receiver = Some(self.value_type(scope));
             while self.is(b'?') || self.is(b'.') {
                 self.advance();
             }
-            extends = true;
         }
         let mut chain = Chain::default();
         let mut last = None;
@@ -357,11 +360,11 @@ impl Reader<'_, '_> {
         }
         let last = last?;
         if chain.links().len() > 1 {
-            extends = true;
             chain.links.pop();
-            self.record_type(&chain, scope);
+            let node = self.record_type(&chain, scope);
+            receiver = Some(self.recorder.value_type(node, None));
         }
-        Some((last, extends))
+        Some((last, receiver))
     }
 
     /// Whether a dot follows the parenthesis that closes the one here.
@@ -380,36 +383,54 @@ impl Reader<'_, '_> {
         cursor.peek(0) == b'.' || cursor.peek(0) == b'?' && cursor.peek(1) == b'.'
     }
 
-    /// Reads `val Receiver.name` or the names of `val (a, b)`.
+    /// Reads `val Receiver.name: Type`, or the names of `val (a, b)`, up to the value.
     pub(super) fn property(&mut self) {
         let start = self.tokens.token.start();
         let frame = self.frame();
+        let is_local = frame.kind == FrameKind::Block || frame.depth > 0;
         self.advance();
+        if !is_local {
+            self.begin_member();
+        }
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
-        let Some((name, extends)) = self.receiver_and_name() else { return };
-        if frame.depth > 0 {
+        let Some((name, receiver)) = self.receiver_and_name() else { return };
+        let mut value_type = NO_TYPE;
+        let typed = self.is(b':');
+        if typed {
+            self.advance();
+            value_type = self.value_type(frame.scope);
+        }
+        if is_local {
+            if typed {
+                self.values.local(name.name, value_of(value_type));
+            } else {
+                self.values.untyped(name.name, false);
+            }
             return;
         }
-        if frame.kind == FrameKind::File {
-            self.has_facade = true;
-            let declared = self.declare(&name, DeclarationKind::Constant, CONSTANT, start);
-            if extends {
-                self.extension(declared, &name);
-            }
-        } else if frame.kind == FrameKind::Members && !extends {
-            let (owner, kind) = (frame.declaration, MemberKind::Value);
-            self.recorder.member(Member::public(owner, name.name, kind, NO_TYPE));
+        let declared = (frame.kind == FrameKind::File)
+            .then(|| self.declare(&name, DeclarationKind::Constant, CONSTANT, start));
+        let parameters = self.recorder.parameters(receiver.as_slice());
+        let members = self.recorder.facts().members.len();
+        let giving = Giving { kind: MemberKind::Value, value_type, parameters };
+        self.give(&name, declared, receiver.is_some(), giving);
+        if let Some(receiver) = receiver {
+            self.receivers.push(value_of(receiver));
+        }
+        if !typed && (self.is(b'=') || self.word == Word::By) {
+            self.decide_members(members);
         }
     }
 
     /// Notes that what was declared extends a type, if other files can see it.
-    fn extension(&mut self, declared: u32, name: &Token) {
+    fn extension(&mut self, declared: u32, name: &Token, giving: Giving) {
         let access = self.recorder.facts().declarations.get(declared as usize).map(|found| found.access);
         if access != Some(Access::Private) {
-            let member = Member::public(declared, name.name, MemberKind::Extension, NO_TYPE);
-            self.recorder.member(member);
+            let Giving { value_type, parameters, .. } = giving;
+            let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
+            self.recorder.member(Member { parameters, ..member });
         }
     }
 

@@ -1,19 +1,23 @@
 //! Kotlin: packages, imports (renamed, of whole packages), classes, objects, companions, interfaces, enumerations,
-//! anonymous objects, functions, properties and type aliases outside of classes, extension functions by their
-//! import, types wherever they stand, code in strings, the `…Kt` classes that Java code knows.
+//! anonymous objects, functions, properties and type aliases outside of classes, extensions, types wherever they
+//! stand, code in strings, the `…Kt` classes that Java code knows; members of values as far as their types are spelled
+//! or begin with a constructor, also of `it` and of what `apply`, `run` and `with` bring into sight.
 //!
-//! Not read: calls of an extension after a dot without an import of it, infix calls, what a receiver of a lambda
-//! brings into sight, types of expressions.
+//! Not read: what a function of the project brings into sight of a lambda, types that an `is` gives to a name.
 
 mod code;
 mod heads;
+mod parameters;
+mod types;
+mod values;
 
 use super::java::NAMING;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
+use crate::values::{Paused, Values};
 use ferngate_model::{
     ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name, Naming,
-    Recorder, Root, Span,
+    Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -74,7 +78,7 @@ impl Language for Kotlin {
 #[rustfmt::skip]
 enum Word {
     None,
-    Package, Import, Class, Interface, Object, Fun, Val, Typealias, As, Is, Other, Flow,
+    Package, Import, Class, Interface, Object, Fun, Val, Typealias, As, Is, This, Super, Other, For, When, Flow,
     // Words that are identifiers elsewhere.
     Enum, Companion, Where, By, Constructor, Private, Internal, Modifier, In, Soft,
 }
@@ -86,8 +90,8 @@ static WORDS: LazyLock<Words<Word>> = LazyLock::new(|| {
         ("package", Package), ("import", Import), ("class", Class), ("interface", Interface),
         ("object", Object), ("fun", Fun), ("val", Val), ("var", Val), ("typealias", Typealias), ("as", As),
         ("is", Is), ("in", In), ("break", Other), ("continue", Other), ("do", Other), ("else", Other),
-        ("false", Other), ("for", Flow), ("if", Flow), ("null", Other), ("return", Other), ("super", Other),
-        ("this", Other), ("throw", Other), ("true", Other), ("try", Other), ("when", Flow), ("while", Flow),
+        ("false", Other), ("for", For), ("if", Flow), ("null", Other), ("return", Other), ("super", Super),
+        ("this", This), ("throw", Other), ("true", Other), ("try", Other), ("when", When), ("while", Flow),
         ("catch", Flow), ("finally", Other), ("enum", Enum), ("companion", Companion), ("where", Where),
         ("by", By), ("constructor", Constructor), ("private", Private), ("internal", Internal),
         ("public", Modifier), ("protected", Modifier), ("abstract", Modifier), ("final", Modifier),
@@ -127,6 +131,49 @@ struct Frame {
     constants: bool,
     /// Open parentheses and brackets.
     depth: u32,
+    /// What is in sight again when it ends.
+    around: Sight,
+    /// What is in sight of each of its members.
+    inside: Sight,
+    /// It is the inside of a companion.
+    companion: bool,
+    /// For a lambda, what it is given.
+    lambda: Option<Lambda>,
+    /// For the branches of `when (name)`, that name.
+    subject: Option<Name>,
+}
+
+/// How much of what is known of values is in sight.
+#[derive(Clone, Copy, Debug, Default)]
+struct Sight {
+    locals: usize,
+    receivers: usize,
+    parentheses: usize,
+    /// The local whose first value the frame is a part of.
+    paused: Paused,
+    /// The same for a member.
+    undecided: Option<Undecided>,
+}
+
+/// Members without a spelled type, whose first value or body is being read.
+#[derive(Clone, Copy, Debug)]
+struct Undecided {
+    /// The first of them; they are the last ones so far.
+    first: u32,
+    /// How many there were with them.
+    count: u32,
+    /// Open parentheses around it.
+    depth: usize,
+}
+
+/// A function between braces.
+#[derive(Clone, Copy, Debug)]
+struct Lambda {
+    /// What `it` is: this value, or what the call gives as its argument with this number.
+    it: UseParent,
+    argument: Option<usize>,
+    /// What the call around gives; `None` where that is what the lambda gives.
+    gives: Option<UseParent>,
 }
 
 const NO_DECLARATION: u32 = u32::MAX;
@@ -161,8 +208,24 @@ struct Reader<'t, 'r> {
     text: &'t [u8],
     frames: Vec<Frame>,
     recorder: &'r mut Recorder,
-    /// Type parameters of the function being read.
-    parameters: Vec<Name>,
+    /// Locals, and what expressions give.
+    values: Values,
+    /// Values whose members need no name before them, the nearest last.
+    receivers: Vec<UseParent>,
+    /// The member that is read, where its type is that of the value that follows.
+    undecided: Option<Undecided>,
+    /// What `apply` or its like was called on, until its brace opens.
+    scoping: Option<(UseParent, values::Scoping)>,
+    /// The parenthesis that was closed last: whether it held the arguments of a call, and how many.
+    closed: Option<usize>,
+    /// Where the token before the current one ended.
+    last_end: usize,
+    /// The name that was read last, and where it ended.
+    last_name: (Name, usize),
+    /// The name between the parentheses of `when (name)`, until its brace opens.
+    subject: Option<Name>,
+    /// Type parameters of the function being read, with the last name of what each is at least.
+    parameters: Vec<(Name, Option<u32>)>,
     before: (Kind, Word),
     depth: u32,
     anonymous: u32,
@@ -183,6 +246,11 @@ impl<'t, 'r> Reader<'t, 'r> {
             declaration: NO_DECLARATION,
             constants: false,
             depth: 0,
+            around: Sight::default(),
+            inside: Sight::default(),
+            companion: false,
+            lambda: None,
+            subject: None,
         };
         let mut reader = Self {
             tokens,
@@ -191,6 +259,14 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: vec![file],
             recorder,
+            values: Values::new(),
+            receivers: Vec::new(),
+            undecided: None,
+            scoping: None,
+            closed: None,
+            last_end: 0,
+            last_name: (Name(0), 0),
+            subject: None,
             parameters: Vec::new(),
             before: (Kind::End, Word::None),
             depth: 0,
@@ -207,6 +283,7 @@ impl<'t, 'r> Reader<'t, 'r> {
         while self.tokens.token.kind != Kind::End {
             self.code_token();
         }
+        self.end_value();
         if self.has_facade {
             let end = Span::new(self.text.len(), self.text.len());
             let facade = Declaration::public(self.facade, DeclarationKind::Facade, 0, self.package, end, end);
@@ -223,12 +300,25 @@ impl<'t, 'r> Reader<'t, 'r> {
     }
 
     fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32, constants: bool) {
-        self.frames.push(Frame { kind, scope, declaration, constants, depth: 0 });
+        let inside = self.sight();
+        self.frames.push(Frame {
+            kind,
+            scope,
+            declaration,
+            constants,
+            depth: 0,
+            around: inside,
+            inside,
+            companion: false,
+            lambda: None,
+            subject: None,
+        });
     }
 
     #[inline]
     fn advance(&mut self) {
         self.before = (self.tokens.token.kind, self.word);
+        self.last_end = self.tokens.token.end();
         self.tokens.advance();
         let token = &self.tokens.token;
         let may_be_word = token.is_word() && self.text[token.start()].is_ascii_lowercase();

@@ -1,0 +1,117 @@
+//! What stands between a declaration's name and its body: type parameters, parameters, constraints.
+
+use super::{FrameKind, Reader, Word};
+use crate::lexis::Kind;
+use crate::values::value_of;
+use ferngate_model::{Member, MemberKind, NO_TYPE};
+
+impl Reader<'_, '_> {
+    /// Reads `(val taxon: Taxon, count: Int = 1)`, whose default values are code; the parameters are locals then, and
+    /// those with `val` or `var` properties of the class `owner`. Gives their types.
+    pub(super) fn value_parameters(&mut self, scope: u32, declaration: u32, owner: Option<u32>) -> Vec<u32> {
+        let mut types = Vec::new();
+        self.push(FrameKind::Block, scope, declaration, false);
+        let frames = self.frames.len();
+        self.code_token(); // the parenthesis
+        let mut begins = true;
+        let mut is_property = false;
+        while self.tokens.token.kind != Kind::End
+            && self.frames.len() >= frames
+            && !(self.frames.len() == frames && self.frame().depth == 0)
+        {
+            let outermost = self.frames.len() == frames && self.frame().depth == 1;
+            if begins && outermost && self.word == Word::Val {
+                is_property = owner.is_some();
+                self.advance();
+            } else if begins && outermost && self.is_name() && self.peek().0.is(b':') {
+                let name = self.tokens.token.name;
+                self.advance();
+                self.advance();
+                let value_type = self.value_type(scope);
+                types.push(value_type);
+                self.values.local(name, value_of(value_type));
+                if let Some(owner) = owner.filter(|_| is_property) {
+                    self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
+                }
+                (begins, is_property) = (false, false);
+            } else if begins && outermost && (self.is_modifier() || self.is(b'@')) {
+                if self.is(b'@') { self.whole_annotation() } else { self.advance() }
+            } else {
+                let comma = self.is(b',');
+                self.code_token();
+                begins = outermost && comma;
+            }
+        }
+        self.frames.truncate(frames - 1);
+        types
+    }
+
+    /// Reads `@Name(…)`.
+    fn whole_annotation(&mut self) {
+        self.annotation();
+        let (frames, depth) = (self.frames.len(), self.frame().depth);
+        if self.is(b'(') && self.behind_word() {
+            self.code_token();
+            while self.frames.len() > frames
+                || self.frame().depth > depth && self.tokens.token.kind != Kind::End
+            {
+                self.code_token();
+            }
+        }
+    }
+
+    fn behind_word(&self) -> bool {
+        self.last_end == self.tokens.token.start()
+    }
+
+    /// Reads `where T : Taxon, T : Named`.
+    pub(super) fn constraints(&mut self) {
+        let scope = self.scope();
+        loop {
+            self.advance();
+            if self.is_name() {
+                self.advance();
+            }
+            if self.is(b':') {
+                self.advance();
+                self.type_reference(scope);
+            }
+            if !self.is(b',') {
+                return;
+            }
+        }
+    }
+
+    /// Reads `<out T : Taxon, reified U>`, of a class where `owner` is given, else of a function.
+    pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
+        self.advance();
+        let mut last = None;
+        while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
+            if self.is(b'@') {
+                self.annotation();
+            } else if self.is(b':') {
+                self.advance();
+                let bound = self.type_reference(scope).node;
+                if let Some(parameter) = last.and_then(|at: usize| self.parameters.get_mut(at)) {
+                    parameter.1 = bound;
+                }
+            } else if self.is_name() && !self.is_modifier() {
+                let name = self.tokens.token.name;
+                let kind = MemberKind::TypeParameter;
+                match owner {
+                    Some(owner) => self.recorder.member(Member::public(owner, name, kind, NO_TYPE)),
+                    None => {
+                        last = Some(self.parameters.len());
+                        self.parameters.push((name, None));
+                    }
+                }
+                self.advance();
+            } else {
+                self.advance();
+            }
+        }
+        if self.is(b'>') {
+            self.advance();
+        }
+    }
+}

@@ -1,0 +1,422 @@
+//! Values: of what type each is as far as that is spelled, and which of their members are used.
+
+use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
+use crate::cursor::in_word;
+use crate::lexis::Kind;
+use crate::values::{UNKNOWN, step};
+use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Name, Root, UseParent, ValueType};
+use std::sync::LazyLock;
+
+/// What a function of the standard library does with the value that it is called on and with its lambda.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub(super) struct Scoping {
+    /// The value is there without a name, and not as `it`.
+    receives: bool,
+    /// The call gives the value, and not what the lambda gives.
+    returns: bool,
+}
+
+static SCOPING: LazyLock<[(Name, Scoping); 7]> = LazyLock::new(|| {
+    let named = |text: &str, receives, returns| (Name::new(text.as_bytes()), Scoping { receives, returns });
+    [
+        named("let", false, false),
+        named("use", false, false),
+        named("also", false, true),
+        named("takeIf", false, true),
+        named("takeUnless", false, true),
+        named("run", true, false),
+        named("apply", true, true),
+    ]
+});
+/// No more of the functions around are asked for what they bring into sight.
+const MOST_RECEIVERS: usize = 3;
+static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
+
+impl Reader<'_, '_> {
+    /// What is in sight here.
+    pub(super) fn sight(&self) -> Sight {
+        let (locals, receivers) = (self.values.locals(), self.receivers.len());
+        Sight { locals, receivers, parentheses: self.values.parentheses.len(), ..Sight::default() }
+    }
+
+    /// Brings back what was in sight when `frame` began.
+    pub(super) fn restore(&mut self, frame: &Frame) {
+        let around = frame.around;
+        self.values.resume(around.paused, around.locals);
+        self.receivers.truncate(around.receivers);
+        self.values.parentheses.truncate(around.parentheses);
+        self.undecided = around.undecided;
+        if let Some(Lambda { gives: Some(value), .. }) = frame.lambda {
+            self.values.value = value;
+        }
+    }
+
+    /// A member begins: what was in sight of the last one is gone.
+    pub(super) fn begin_member(&mut self) {
+        let around = self.frame().inside;
+        self.values.forget(around.locals);
+        self.receivers.truncate(around.receivers);
+        self.undecided = None;
+        self.parameters.clear();
+    }
+
+    /// The name whose value the current `is` tells the type of, until the code around ends: `bed is Plot`, or a branch
+    /// of `when (bed)`. Where `!is` leaves the code, it is of that type from there on too.
+    pub(super) fn told_apart(&self) -> Option<Name> {
+        let (name, end) = self.last_name;
+        let between = self.text.get(end..self.tokens.token.start()).unwrap_or_default();
+        let before = between.strip_suffix(b"!").unwrap_or(between);
+        if self.last_end >= end && before.iter().all(|byte| matches!(byte, b' ' | b'\t')) {
+            return Some(name);
+        }
+        match self.before.0 {
+            Kind::Mark(b'{' | b'}' | b',') => self.frame().subject,
+            _ if self.on_new_line() => self.frame().subject,
+            _ => None,
+        }
+    }
+
+    /// Opens a brace in code: a block, or a function with what it is given.
+    pub(super) fn open_brace(&mut self) {
+        let lambda = self.lambda();
+        let scoping = self.scoping.take();
+        let frame = self.frame();
+        let mut around = self.sight();
+        (around.paused, around.undecided) = (self.values.pause(), self.undecided.take());
+        let (scope, declaration) = (frame.scope, frame.declaration);
+        self.push(FrameKind::Block, scope, declaration, false);
+        if let Some(block) = self.frames.last_mut() {
+            (block.around, block.lambda) = (around, lambda);
+            block.subject = self.subject.take();
+        }
+        if let Some((value, Scoping { receives: true, .. })) = scoping {
+            self.receivers.push(value);
+        }
+        self.advance();
+        self.named_parameters();
+    }
+
+    /// What the brace here begins, if it is a function.
+    fn lambda(&mut self) -> Option<Lambda> {
+        if let Some((value, how)) = self.scoping {
+            return Some(Lambda { it: value, argument: None, gives: how.returns.then_some(value) });
+        }
+        let value = self.values.value;
+        match self.before {
+            (Kind::Mark(b')'), _) => {
+                let arguments = self.closed?;
+                Some(Lambda { it: value, argument: Some(arguments), gives: Some(value) })
+            }
+            (Kind::Word, word) if !word.reserved() => {
+                let is_lazy = self.ends_with(b"lazy");
+                let gives = (!is_lazy).then_some(value);
+                Some(Lambda { it: value, argument: Some(0), gives })
+            }
+            (Kind::Mark(b'(' | b','), _) => {
+                let call = self.values.parentheses.last()?;
+                Some(Lambda { it: call.result?, argument: Some(call.commas), gives: Some(UNKNOWN) })
+            }
+            _ => None,
+        }
+    }
+
+    /// Reads `bed, crop ->` at the start of a function.
+    fn named_parameters(&mut self) {
+        let Some(lambda) = self.frame().lambda else { return };
+        let mut number = 0;
+        while self.is_name() {
+            let (next, _) = self.peek();
+            let arrow = next.is(b'-') && self.text.get(next.end()) == Some(&b'>');
+            if !(arrow || next.is(b',') || next.is(b':')) {
+                return;
+            }
+            let name = self.tokens.token.name;
+            self.advance();
+            let value = if self.is(b':') {
+                self.advance();
+                let scope = self.scope();
+                let value_type = self.value_type(scope);
+                crate::values::value_of(value_type)
+            } else {
+                self.given(lambda, number)
+            };
+            self.values.local(name, value);
+            number += 1;
+            if !self.is(b',') {
+                return;
+            }
+            self.advance();
+        }
+    }
+
+    fn given(&mut self, lambda: Lambda, number: usize) -> UseParent {
+        match lambda.argument {
+            Some(argument) => {
+                let at = self.tokens.token.start();
+                step(self.recorder, lambda.it, Name::given(argument, number), at)
+            }
+            None if number == 0 => lambda.it,
+            None => UNKNOWN,
+        }
+    }
+
+    /// The value of the local `name`, or of the `it` of the function around.
+    fn local(&mut self, name: Name) -> Option<UseParent> {
+        let known = self.values.of_local(name);
+        if known.is_some() || name != *IT {
+            return known;
+        }
+        let lambda = self.frames.iter().rev().find_map(|frame| frame.lambda)?;
+        Some(self.given(lambda, 0))
+    }
+
+    /// Whether the token before is the word `word`.
+    fn ends_with(&self, word: &[u8]) -> bool {
+        let before = self.text.get(..self.last_end).and_then(|text| text.strip_suffix(word));
+        before.is_some_and(|before| before.last().is_none_or(|byte| !in_word(*byte)))
+    }
+
+    /// Whether a line ends between the token before and the current one.
+    pub(super) fn on_new_line(&self) -> bool {
+        let between = self.text.get(self.last_end..self.tokens.token.start()).unwrap_or_default();
+        memchr::memchr(b'\n', between).is_some()
+    }
+
+    /// Ends the first value of a local or member where its line ends and nothing goes on with it.
+    pub(super) fn line_may_end(&mut self) {
+        if !(self.values.decides() || self.undecided.is_some()) {
+            return;
+        }
+        let goes_on = match self.tokens.token.kind {
+            Kind::Mark(b'.' | b'&' | b'|') => true,
+            Kind::Mark(b'?') => {
+                // What follows `?:` is used only where there is nothing before it.
+                if self.behind() == b':' {
+                    return self.end_value();
+                }
+                true
+            }
+            _ => false,
+        };
+        let ends = match self.before.0 {
+            Kind::Word => self.before.1 != Word::By,
+            Kind::Text | Kind::Number | Kind::Mark(b')' | b']' | b'}' | b'>' | b'?' | b'!') => true,
+            _ => false,
+        };
+        if !goes_on && ends && self.on_new_line() {
+            self.end_value();
+        }
+    }
+
+    /// An expression ends: what it is the first value of is of its type.
+    pub(super) fn end_value(&mut self) {
+        let depth = self.values.parentheses.len();
+        self.values.first_value_ends(self.recorder, self.tokens.token.start());
+        let Some(Undecided { first, count, .. }) =
+            self.undecided.filter(|undecided| undecided.depth >= depth)
+        else {
+            return;
+        };
+        self.undecided = None;
+        if let Err(node) = self.values.value.get() {
+            let value_type = self.recorder.spelled_type(ValueType::new(Some(node), None));
+            let members = self.recorder.facts().members.get_mut(first as usize..count as usize);
+            members.into_iter().flatten().for_each(|member| member.value_type = value_type);
+        }
+    }
+
+    /// The members from `first` on are of the type of the value that follows.
+    pub(super) fn decide_members(&mut self, first: usize) {
+        let (first, count) = (first as u32, self.recorder.facts().members.len() as u32);
+        self.undecided = Some(Undecided { first, count, depth: self.values.parentheses.len() });
+    }
+
+    /// Reads `(` or `[` in code.
+    pub(super) fn open(&mut self) {
+        if self.is(b'[') {
+            return self.values.open_bracket();
+        }
+        let calls = match self.before {
+            (Kind::Word, word) => !word.reserved(),
+            (Kind::Mark(b'>'), _) => true,
+            _ => false,
+        };
+        let is_when = self.before.1 == Word::When;
+        let is_with = calls && self.ends_with(b"with");
+        let place = (self.frames.len(), self.frame().depth + 1);
+        let parenthesis = self.values.open(calls && !is_with);
+        (parenthesis.place, parenthesis.creates, parenthesis.switches) = (place, is_with, is_when);
+    }
+
+    /// Reads `)` or `]` in code.
+    pub(super) fn close_value(&mut self) {
+        let (base, at) = (self.frame().around.parentheses, self.tokens.token.start());
+        self.end_value();
+        let is_empty = matches!(self.before.0, Kind::Mark(b'('));
+        self.subject = None;
+        let closed = self.values.close(base, self.recorder, at);
+        self.closed = None;
+        let Some(closed) = closed else { return };
+        if self.is(b']') {
+            self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
+        } else if closed.result.is_some() {
+            self.closed = Some(if is_empty { 0 } else { closed.commas + 1 });
+        } else if closed.switches {
+            let (name, end) = self.last_name;
+            self.subject = (end == self.last_end).then_some(name);
+        } else if closed.creates {
+            self.scoping = Some((self.values.value, Scoping { receives: true, returns: false }));
+        }
+    }
+
+    /// `this`, of a function that extends a type or of the class around.
+    pub(super) fn this(&self) -> UseParent {
+        self.receivers.last().copied().unwrap_or_else(|| UseParent::root(Root::This(self.scope())))
+    }
+
+    pub(super) fn super_value(&mut self) -> UseParent {
+        let this = UseParent::root(Root::This(self.scope()));
+        step(self.recorder, this, Name::SUPER, self.tokens.token.start())
+    }
+
+    /// The value that ends before a dot.
+    pub(super) fn value_before_dot(&self) -> UseParent {
+        match self.before {
+            (Kind::Mark(b')' | b']' | b'}' | b'!' | b'?' | b'>'), _) => self.values.value,
+            (Kind::Word, Word::This | Word::Super) => self.values.value,
+            (Kind::Word, word) if !word.reserved() => self.values.value,
+            _ => UNKNOWN,
+        }
+    }
+
+    /// Whether the current name, behind `before`, is the function in `bed shares crop`.
+    pub(super) fn is_infix(&mut self) -> bool {
+        let operand = match self.before {
+            (Kind::Text | Kind::Number | Kind::Mark(b')' | b']'), _) => true,
+            (Kind::Word, word) => {
+                matches!(word, Word::None | Word::Soft | Word::This)
+            }
+            _ => false,
+        };
+        operand && self.frame().kind == FrameKind::Block && !self.on_new_line() && {
+            let (next, _) = self.peek();
+            matches!(next.kind, Kind::Word | Kind::Text | Kind::Number | Kind::Mark(b'('))
+        }
+    }
+
+    /// Records a name in code with the names behind it.
+    pub(super) fn value_chain(&mut self, chain: &Chain, scope: u32) {
+        let called = self.is(b'(') || self.is(b'{');
+        let links = chain.links();
+        let Some((first, rest)) = links.split_first() else { return };
+        if rest.is_empty() {
+            self.last_name = (first.name, first.span.end as usize);
+        }
+        if rest.is_empty() && self.names_argument() {
+            self.values.value = UNKNOWN;
+            return;
+        }
+        if !(called && rest.is_empty())
+            && let Some(value) = self.local(first.name)
+        {
+            self.values.value = value;
+            return self.members(rest, called);
+        }
+        let scoping = self.scoping_function(rest, called);
+        let links = if scoping.is_some() { &links[..links.len() - 1] } else { links };
+        let node = self.global(chain, links, scope, called && scoping.is_none());
+        self.values.value = node.map_or(UNKNOWN, UseParent::node);
+        if called || !self.is_capital(first) {
+            self.by_receivers(links, called);
+        }
+        self.scoping = scoping.map(|how| (self.values.value, how));
+    }
+
+    /// Records a name that may be a member of what needs no name here: what is extended, or what functions around are
+    /// given so.
+    fn by_receivers(&mut self, links: &[ChainLink], called: bool) {
+        for at in (0..self.receivers.len()).rev().take(MOST_RECEIVERS) {
+            let node = self.recorder.chain_below(self.receivers[at], links, Context::Value, called);
+            self.values.value = node.map_or(UNKNOWN, UseParent::node);
+        }
+        let mut seen = 0;
+        for at in (0..self.frames.len()).rev() {
+            let Some(Lambda { it, argument: Some(argument), .. }) = self.frames[at].lambda else { continue };
+            seen += 1;
+            if seen > MOST_RECEIVERS {
+                return;
+            }
+            if it != UNKNOWN {
+                let start = self.tokens.token.start();
+                let receiver = step(self.recorder, it, Name::given(argument, Name::RECEIVER), start);
+                self.recorder.chain_below(receiver, links, Context::Value, called);
+            }
+        }
+    }
+
+    /// Records a name that is no local: a class, a function or a property, outside of classes or inherited.
+    fn global(&mut self, chain: &Chain, links: &[ChainLink], scope: u32, called: bool) -> Option<u32> {
+        let root = Root::Scope(scope);
+        let (first, rest) = links.split_first()?;
+        let capital = links.iter().any(|link| self.is_capital(link));
+        let single = rest.is_empty();
+        let typed = |reader: &mut Self| reader.recorder.chain(root, links, Context::Value, called && !single);
+        match (called, capital) {
+            (true, _) if single => {
+                let node = self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, called);
+                if capital { typed(self) } else { node }
+            }
+            (_, true) => {
+                let node = typed(self);
+                if single {
+                    let constant = ChainLink { arity: CONSTANT, ..*first };
+                    self.recorder.chain(root, &[constant], Context::Value, false);
+                }
+                for (at, link) in rest.iter().enumerate() {
+                    self.behind_dot(*link, called && at + 1 == rest.len());
+                }
+                node
+            }
+            (_, false) => {
+                if called {
+                    // `a.b.c(…)` may be a function by its full name.
+                    self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, false);
+                }
+                let first = ChainLink { arity: CONSTANT, ..*first };
+                let node = self.recorder.used(UseParent::root(root), first, Context::Value, false);
+                self.recorder.chain_below(UseParent::node(node), rest, Context::Value, called).or(Some(node))
+            }
+        }
+    }
+
+    /// Whether the name just read is that of an argument: `(width = 3)`.
+    fn names_argument(&self) -> bool {
+        self.is(b'=') && self.behind() != b'=' && self.frame().depth > 0
+    }
+
+    /// What the last of `links` does, if it is `apply` or its like, and a brace follows.
+    fn scoping_function(&self, links: &[ChainLink], called: bool) -> Option<Scoping> {
+        let last = links.last().filter(|_| called && self.is(b'{'))?;
+        SCOPING.iter().find(|(name, _)| *name == last.name).map(|(_, how)| *how)
+    }
+
+    /// Records names behind a dot on the value just read.
+    pub(super) fn members(&mut self, links: &[ChainLink], called: bool) {
+        let scoping = self.scoping_function(links, called);
+        let parent = self.values.value;
+        let before = if scoping.is_some() { &links[..links.len() - 1] } else { links };
+        if parent == UNKNOWN {
+            for (at, link) in links.iter().enumerate() {
+                self.behind_dot(*link, called && at + 1 == links.len());
+            }
+        } else if !before.is_empty() {
+            self.values.member(self.recorder, parent, before, called && scoping.is_none());
+        }
+        if let (Some(_), Some(last), true) = (scoping, links.last(), parent != UNKNOWN) {
+            // The project may have a function of that name itself.
+            let value = self.values.value;
+            self.recorder.used(value, *last, Context::Value, true);
+        }
+        self.scoping = scoping.map(|how| (self.values.value, how));
+    }
+}
