@@ -8,6 +8,7 @@ const TOOLS: &[(&str, &str, &str)] = &[
     ("has_mcs", "mcs", "the C# compiler mcs"),
     ("has_cecil", "/usr/lib/mono-cecil/Mono.Cecil.dll", "the library Mono.Cecil"),
     ("has_javac", "javac", "the Java compiler javac"),
+    ("has_kotlin", "/usr/share/kotlin/kotlinc/lib/kotlin-compiler.jar", "the Kotlin compiler"),
     ("has_php", "php", "the PHP interpreter"),
     ("has_node", "node", "the JavaScript runtime node"),
     ("has_typescript", "/usr/share/nodejs/typescript/lib/typescript.js", "the TypeScript compiler"),

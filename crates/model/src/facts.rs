@@ -262,6 +262,12 @@ pub struct ParameterTypes {
 }
 
 impl ParameterTypes {
+    /// The same without the first, if `skip`.
+    pub fn behind_first(self, skip: bool) -> Self {
+        let skipped = u32::from(skip && self.count > 0);
+        Self { first: self.first + skipped, count: self.count - skipped }
+    }
+
     /// The types themselves, in the facts that they belong to.
     pub fn of(self, facts: &FileFacts) -> &[u32] {
         let first = self.first as usize;

@@ -26,6 +26,8 @@ pub struct Naming {
     pub implicit_imports: &'static [&'static str],
     /// A function or constant that the own namespace lacks is that of the outermost one.
     pub functions_fall_back: bool,
+    /// A call of a name makes an object where a class has that name, without a word before it.
+    pub calls_construct: bool,
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,
     /// How a name is forced to begin at the outermost namespace; empty where it cannot be.
@@ -53,6 +55,7 @@ impl Naming {
             global_prefix: "",
             folder_imports: &[],
             folders: FolderNaming::Free,
+            calls_construct: false,
             moves: false,
         }
     }

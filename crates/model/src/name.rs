@@ -30,6 +30,8 @@ impl Name {
     /// As the place of an argument: the function is not an argument, but what is called or assigned to itself.
     pub const ITSELF: usize = Self::MOST_GIVEN - 1;
 
+    /// As the place of an argument: it is the last one, whatever others are left out.
+    pub const LAST: usize = Self::MOST_GIVEN - 2;
     /// As the number of a parameter: what the function needs no name for, because it extends its type.
     pub const RECEIVER: usize = Self::MOST_GIVEN - 2;
 

@@ -7,7 +7,7 @@
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
-use super::{EntityId, FileReferences, NamespaceId, World, view};
+use super::{EntityId, FileReferences, ImportTarget, NamespaceId, World, view};
 use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
 use rustc_hash::FxHashSet;
 
@@ -42,7 +42,8 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let Resolved { mut found, states, extending } = resolved;
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower::new(world, file, facts, &extending);
-    follower.values(&states);
+    let values = follower.values(&states);
+    found.references.retain(|reference| !reference.extension || follower.may_take(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
         found.references.iter().map(|reference| (reference.used, reference.entity)).collect();
@@ -137,7 +138,11 @@ impl<'w> Follower<'w> {
         };
         let arguments = parent.map(|parent| self.facts.uses[parent as usize].arguments).unwrap_or_default();
         let of = |member: &DeclaredMember| {
-            let declared = member.parameter(world, argument + usize::from(member.is_extension))?;
+            let place = match argument {
+                Name::LAST => member.last_parameter()?,
+                argument => argument + usize::from(member.is_extension),
+            };
+            let declared = member.parameter(world, place)?;
             let function = world.value_of(declared);
             world.parameter_of(function, parameter)
         };
@@ -327,6 +332,22 @@ impl<'w> Follower<'w> {
         }
     }
 
+    /// Whether the method of a call that was decided by what is in sight can take what it is called on, as far as that is
+    /// known.
+    fn may_take(&self, reference: &Reference, values: &[Value]) -> bool {
+        let used = &self.facts.uses[reference.used as usize];
+        let on = match used.parent.get() {
+            Ok(Root::Value(value_type)) => {
+                self.world.value_of(Spelled { file: self.file as u32, value_type })
+            }
+            Ok(_) => return true,
+            Err(parent) => values[parent as usize],
+        };
+        let Value::Of(..) = on else { return true };
+        let mut methods = self.world.overloads(reference.entity, used.name, used.arguments);
+        methods.any(|method| !method.is_extension || self.takes(method, on))
+    }
+
     fn may_extend(&self, used: &Use) -> bool {
         used.called && self.world.table.extensions.contains_key(&used.name)
     }
@@ -335,8 +356,9 @@ impl<'w> Follower<'w> {
     fn extension(&mut self, at: u32, used: &Use, value: Value) -> Option<Value> {
         let world = self.world;
         let owners = world.table.extensions.get(&used.name).filter(|_| used.called)?;
+        let imported = |owner: EntityId| world.imports[self.file].contains(&ImportTarget::Entity(owner));
         let in_sight = |owner: &&EntityId| {
-            self.extending.contains(&world.table.namespace_of(**owner))
+            (self.extending.contains(&world.table.namespace_of(**owner)) || imported(**owner))
                 && view::sees_entity(world, self.file, **owner)
         };
         let extends = |owner: &EntityId| {

@@ -42,6 +42,11 @@ impl DeclaredMember {
         Spelled { file: self.file, value_type: self.value_type }
     }
 
+    /// The number of the last parameter.
+    pub(super) fn last_parameter(&self) -> Option<usize> {
+        (self.parameters.count as usize).checked_sub(1)
+    }
+
     /// The type of parameter `number` of a method.
     pub(super) fn parameter(&self, world: &World, number: usize) -> Option<Spelled> {
         let facts = world.project.files[self.file as usize].facts.as_ref()?;

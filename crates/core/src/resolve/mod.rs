@@ -26,7 +26,7 @@ pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 use values::ValueMeaning;
 pub use view::{Reach, Visibility};
 
-use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, ProjectFacts};
+use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use smallvec::{SmallVec, smallvec};
@@ -181,6 +181,11 @@ impl<'p> World<'p> {
         for (file, link) in paths::named_in_settings(self) {
             self.links[file].files.push(link);
         }
+    }
+
+    /// How names are looked up in `file`.
+    pub fn naming_of(&self, file: usize) -> Option<Naming> {
+        self.project.files[file].language.map(|language| self.languages[language].naming())
     }
 
     /// The outermost namespace of the languages that `file` shares names with.

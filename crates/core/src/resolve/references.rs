@@ -84,6 +84,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
         aliases: view::aliases_in_sight(world, file),
         parameters: parameters.map(|member| (member.owner, member.name)).collect(),
         imported: imported(world, file, facts),
+        calls_construct: world.naming_of(file).is_some_and(|naming| naming.calls_construct),
     };
     for (at, used) in facts.uses.iter().enumerate() {
         resolver.resolve(at as u32, used);
@@ -184,6 +185,8 @@ struct Resolver<'w, 'v> {
     parameters: Vec<(u32, Name)>,
     /// The uses by which imports name types, with what they mean, in order.
     imported: Vec<(u32, EntityId)>,
+    /// Whether objects are made by a call without a word before it.
+    calls_construct: bool,
 }
 
 fn imported(world: &World, file: usize, facts: &FileFacts) -> Vec<(u32, EntityId)> {
@@ -267,6 +270,7 @@ impl Resolver<'_, '_> {
         if suffixed.is_none()
             && !self.aliases.contains(used.name)
             && table.candidates(used.name, used.arity).is_empty()
+            && !(self.constructs(used) && !table.candidates(used.name, 0).is_empty())
         {
             return State::Unknown;
         }
@@ -287,11 +291,19 @@ impl Resolver<'_, '_> {
         {
             return State::Member;
         }
-        let target = self.view.find(self.world, self.file, used.name, used.arity);
+        let mut target = self.view.find(self.world, self.file, used.name, used.arity);
+        if target.is_none() && self.constructs(used) {
+            target = self.view.find(self.world, self.file, used.name, 0);
+        }
         match (used.context, target) {
             (Context::Value, Some(target)) => self.value_or(used.name, target),
             (_, target) => self.state(target),
         }
+    }
+
+    /// Whether `used` calls a function or, where there is none of that name, makes an object of a class.
+    fn constructs(&self, used: &Use) -> bool {
+        self.calls_construct && used.arity == FUNCTION
     }
 
     /// A name that could be a value: a member of the types around hides the type or namespace of its name.

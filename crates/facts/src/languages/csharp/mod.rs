@@ -35,6 +35,7 @@ pub const NAMING: Naming = Naming {
     single_imports_first: false,
     implicit_imports: &[],
     functions_fall_back: false,
+    calls_construct: false,
     attribute_suffix: "Attribute",
     global_prefix: "global::",
     folder_imports: &[],

@@ -40,6 +40,7 @@ pub const NAMING: Naming = Naming {
     single_imports_first: true,
     implicit_imports: &["java.lang"],
     functions_fall_back: false,
+    calls_construct: false,
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],

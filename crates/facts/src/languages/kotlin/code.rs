@@ -108,9 +108,6 @@ impl Reader<'_, '_> {
         } else if self.is_name() {
             let root = Root::Scope(self.scope());
             self.recorder.chain(root, &[ChainLink { arity: FUNCTION, ..link }], Context::Value, false);
-            if self.is_capital(&link) {
-                self.recorder.chain(root, &[link], Context::Value, false);
-            }
         }
         self.values.value = UNKNOWN;
         self.advance();
@@ -236,6 +233,7 @@ impl Reader<'_, '_> {
             let (name, span, parent) = (self.tokens.token.name, self.tokens.token.span, self.values.value);
             self.recorder.used(parent, ChainLink { name, arity: 0, span }, Context::Value, true);
             self.values.value = UNKNOWN;
+            self.infix_end = span.end as usize;
             return self.advance();
         }
         let chain = self.chain(scope);

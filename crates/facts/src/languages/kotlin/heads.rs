@@ -217,9 +217,11 @@ impl Reader<'_, '_> {
         let around = self.scope();
         loop {
             self.advance();
-            let node = self.type_reference(around).node;
-            if let Some(node) = node {
+            let read = self.type_reference(around);
+            if let Some(node) = read.node {
                 self.recorder.facts().bases.push((declaration, node));
+                let base_type = self.spelled(read);
+                self.recorder.facts().base_types.push((declaration, base_type));
             }
             if self.is(b'(') {
                 self.parenthesized(body, declaration);
@@ -304,17 +306,17 @@ impl Reader<'_, '_> {
     fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
         let frame = self.frame();
         let Giving { kind, value_type, parameters } = giving;
-        let mut add = |owner, name, kind| {
-            self.recorder.member(Member { parameters, ..Member::public(owner, name, kind, value_type) });
-        };
         if let Some(declared) = declared {
             self.has_facade = true;
-            add(declared, Name::NEW, kind);
+            let parameters = parameters.behind_first(extends);
+            self.recorder
+                .member(Member { parameters, ..Member::public(declared, Name::NEW, kind, value_type) });
             if extends {
                 self.extension(declared, name, giving);
             }
         } else if frame.kind == FrameKind::Members && !extends && frame.declaration != NO_DECLARATION {
-            add(frame.declaration, name.name, kind);
+            let member = Member::public(frame.declaration, name.name, kind, value_type);
+            self.recorder.member(Member { parameters, ..member });
             // What a companion has is used as if the class around had it.
             let outer = self.frames.len().checked_sub(2).map(|at| self.frames[at].declaration);
             if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {

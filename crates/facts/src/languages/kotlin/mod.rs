@@ -60,6 +60,7 @@ impl Language for Kotlin {
             ],
             // The start that all packages share is left out of the folders as often as not.
             folders: FolderNaming::Free,
+            calls_construct: true,
             ..NAMING
         }
     }
@@ -216,12 +217,14 @@ struct Reader<'t, 'r> {
     undecided: Option<Undecided>,
     /// What `apply` or its like was called on, until its brace opens.
     scoping: Option<(UseParent, values::Scoping)>,
-    /// The parenthesis that was closed last: whether it held the arguments of a call, and how many.
-    closed: Option<usize>,
+    /// Whether the parenthesis that was closed last held the arguments of a call.
+    closed: bool,
     /// Where the token before the current one ended.
     last_end: usize,
     /// The name that was read last, and where it ended.
     last_name: (Name, usize),
+    /// Where the last function between two values ended.
+    infix_end: usize,
     /// The name between the parentheses of `when (name)`, until its brace opens.
     subject: Option<Name>,
     /// Type parameters of the function being read, with the last name of what each is at least.
@@ -263,9 +266,10 @@ impl<'t, 'r> Reader<'t, 'r> {
             receivers: Vec::new(),
             undecided: None,
             scoping: None,
-            closed: None,
+            closed: false,
             last_end: 0,
             last_name: (Name(0), 0),
+            infix_end: 0,
             subject: None,
             parameters: Vec::new(),
             before: (Kind::End, Word::None),

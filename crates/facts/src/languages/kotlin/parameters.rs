@@ -3,7 +3,7 @@
 use super::{FrameKind, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::value_of;
-use ferngate_model::{Member, MemberKind, NO_TYPE};
+use ferngate_model::{Member, MemberKind};
 
 impl Reader<'_, '_> {
     /// Reads `(val taxon: Taxon, count: Int = 1)`, whose default values are code; the parameters are locals then, and
@@ -85,27 +85,26 @@ impl Reader<'_, '_> {
     /// Reads `<out T : Taxon, reified U>`, of a class where `owner` is given, else of a function.
     pub(super) fn type_parameters(&mut self, scope: u32, owner: Option<u32>) {
         self.advance();
-        let mut last = None;
         while !matches!(self.tokens.token.kind, Kind::Mark(b'>' | b'{' | b'(') | Kind::End) {
             if self.is(b'@') {
                 self.annotation();
-            } else if self.is(b':') {
-                self.advance();
-                let bound = self.type_reference(scope).node;
-                if let Some(parameter) = last.and_then(|at: usize| self.parameters.get_mut(at)) {
-                    parameter.1 = bound;
-                }
             } else if self.is_name() && !self.is_modifier() {
                 let name = self.tokens.token.name;
                 let kind = MemberKind::TypeParameter;
-                match owner {
-                    Some(owner) => self.recorder.member(Member::public(owner, name, kind, NO_TYPE)),
-                    None => {
-                        last = Some(self.parameters.len());
-                        self.parameters.push((name, None));
-                    }
-                }
                 self.advance();
+                let bound = if self.is(b':') {
+                    self.advance();
+                    self.type_reference(scope).node
+                } else {
+                    None
+                };
+                match owner {
+                    Some(owner) => {
+                        let bound = self.recorder.value_type(bound, None);
+                        self.recorder.member(Member::public(owner, name, kind, bound));
+                    }
+                    None => self.parameters.push((name, bound)),
+                }
             } else {
                 self.advance();
             }

@@ -24,7 +24,8 @@ impl Reader<'_, '_> {
         self.spelled(read)
     }
 
-    fn spelled(&mut self, read: ReadType) -> u32 {
+    /// The place of a type that was read among the types of values.
+    pub(super) fn spelled(&mut self, read: ReadType) -> u32 {
         self.recorder.spelled_type(ValueType {
             outer: read.node.unwrap_or(NO_TYPE),
             argument: read.argument.unwrap_or(NO_TYPE),

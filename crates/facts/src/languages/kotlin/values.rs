@@ -4,7 +4,7 @@ use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
 use crate::values::{UNKNOWN, step};
-use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, Name, Root, UseParent, ValueType};
+use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, NO_TYPE, Name, Root, UseParent, ValueType};
 use std::sync::LazyLock;
 
 /// What a function of the standard library does with the value that it is called on and with its lambda.
@@ -103,14 +103,13 @@ impl Reader<'_, '_> {
         }
         let value = self.values.value;
         match self.before {
-            (Kind::Mark(b')'), _) => {
-                let arguments = self.closed?;
-                Some(Lambda { it: value, argument: Some(arguments), gives: Some(value) })
+            (Kind::Mark(b')'), _) if self.closed => {
+                Some(Lambda { it: value, argument: Some(Name::LAST), gives: Some(value) })
             }
             (Kind::Word, word) if !word.reserved() => {
                 let is_lazy = self.ends_with(b"lazy");
                 let gives = (!is_lazy).then_some(value);
-                Some(Lambda { it: value, argument: Some(0), gives })
+                Some(Lambda { it: value, argument: Some(Name::LAST), gives })
             }
             (Kind::Mark(b'(' | b','), _) => {
                 let call = self.values.parentheses.last()?;
@@ -218,8 +217,12 @@ impl Reader<'_, '_> {
             return;
         };
         self.undecided = None;
-        if let Err(node) = self.values.value.get() {
-            let value_type = self.recorder.spelled_type(ValueType::new(Some(node), None));
+        let value_type = match self.values.value.get() {
+            Ok(Root::Value(value_type)) => value_type,
+            Ok(_) => NO_TYPE,
+            Err(node) => self.recorder.spelled_type(ValueType::new(Some(node), None)),
+        };
+        if value_type != NO_TYPE {
             let members = self.recorder.facts().members.get_mut(first as usize..count as usize);
             members.into_iter().flatten().for_each(|member| member.value_type = value_type);
         }
@@ -252,15 +255,14 @@ impl Reader<'_, '_> {
     pub(super) fn close_value(&mut self) {
         let (base, at) = (self.frame().around.parentheses, self.tokens.token.start());
         self.end_value();
-        let is_empty = matches!(self.before.0, Kind::Mark(b'('));
         self.subject = None;
         let closed = self.values.close(base, self.recorder, at);
-        self.closed = None;
+        self.closed = false;
         let Some(closed) = closed else { return };
         if self.is(b']') {
             self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
         } else if closed.result.is_some() {
-            self.closed = Some(if is_empty { 0 } else { closed.commas + 1 });
+            self.closed = true;
         } else if closed.switches {
             let (name, end) = self.last_name;
             self.subject = (end == self.last_end).then_some(name);
@@ -298,10 +300,14 @@ impl Reader<'_, '_> {
             }
             _ => false,
         };
-        operand && self.frame().kind == FrameKind::Block && !self.on_new_line() && {
-            let (next, _) = self.peek();
-            matches!(next.kind, Kind::Word | Kind::Text | Kind::Number | Kind::Mark(b'('))
-        }
+        operand
+            && self.infix_end != self.last_end
+            && self.frame().kind == FrameKind::Block
+            && !self.on_new_line()
+            && {
+                let (next, _) = self.peek();
+                matches!(next.kind, Kind::Word | Kind::Text | Kind::Number | Kind::Mark(b'('))
+            }
     }
 
     /// Records a name in code with the names behind it.
@@ -363,8 +369,7 @@ impl Reader<'_, '_> {
         let typed = |reader: &mut Self| reader.recorder.chain(root, links, Context::Value, called && !single);
         match (called, capital) {
             (true, _) if single => {
-                let node = self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, called);
-                if capital { typed(self) } else { node }
+                self.recorder.chain(root, chain.named(FUNCTION).links(), Context::Value, called)
             }
             (_, true) => {
                 let node = typed(self);

@@ -39,6 +39,7 @@ impl Language for Php {
             single_imports_first: true,
             implicit_imports: &[],
             functions_fall_back: true,
+            calls_construct: false,
             attribute_suffix: "",
             global_prefix: "\\",
             folder_imports: &[],
