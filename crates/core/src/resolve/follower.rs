@@ -5,17 +5,31 @@
 //! takes what its place says that it is given. Nothing is inferred beyond that; a value of unknown type leads nowhere.
 
 use super::members::{DeclaredMember, FoundMembers};
-use super::references::{Reference, Resolved, State};
+use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
-use super::{EntityId, FileReferences, ImportTarget, NamespaceId, World, view};
+use super::{DeclaringFiles, EntityId, FileReferences, ImportTarget, NamespaceId, World, parts, view};
 use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
 use rustc_hash::FxHashSet;
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
 pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
     let (mut found, members) = follow(world, file, resolved);
-    let spelled: FxHashSet<EntityId> = found.references.iter().map(|reference| reference.entity).collect();
-    found.members = members.into_iter().filter(|reference| !spelled.contains(&reference.entity)).collect();
+    let whole = |reference: &&Reference| reference.file == ANY_FILE || !world.is_spread(reference.entity);
+    let spelled: FxHashSet<EntityId> =
+        found.references.iter().filter(whole).map(|reference| reference.entity).collect();
+    let mut parted = found.parts.iter().map(|part| part.1).collect::<Vec<_>>();
+    parted.dedup();
+    let facts = world.project.files[file].facts.as_ref();
+    // A member behind the name of its type is what that name leads to already.
+    let behind_part = |reference: &Reference| {
+        parted.contains(&reference.entity)
+            && facts.is_some_and(|facts| {
+                let parent = facts.uses[reference.used as usize].parent.get().err();
+                parent.is_some_and(|parent| found.parts.iter().any(|part| part.0 == parent))
+            })
+    };
+    let unspelled = |reference: &Reference| !spelled.contains(&reference.entity) && !behind_part(reference);
+    found.members = members.into_iter().filter(unspelled).collect();
     found
 }
 
@@ -43,7 +57,7 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower::new(world, file, facts, &extending);
     let values = follower.values(&states);
-    found.references.retain(|reference| !reference.extension || follower.may_take(reference, &values));
+    parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
         found.references.iter().map(|reference| (reference.used, reference.entity)).collect();
@@ -65,12 +79,15 @@ struct Follower<'w> {
     found: Vec<Reference>,
     /// Calls of methods that extend what they are called on.
     extensions: Vec<Reference>,
+    /// Uses of members of types that are spread over files, with the declaring files.
+    parts: Vec<(u32, u32)>,
 }
 
 impl<'w> Follower<'w> {
     fn new(world: &'w World<'w>, file: usize, facts: &'w FileFacts, extending: &'w [NamespaceId]) -> Self {
-        let (around, called, found, extensions) = (None, Vec::new(), Vec::new(), Vec::new());
-        Self { world, file, facts, extending, around, called, found, extensions }
+        let (around, called, found) = (None, Vec::new(), Vec::new());
+        let (extensions, parts) = (Vec::new(), Vec::new());
+        Self { world, file, facts, extending, around, called, found, extensions, parts }
     }
 
     /// What each use of the file gives, with all members noted on the way.
@@ -261,6 +278,10 @@ impl<'w> Follower<'w> {
     /// Notes the use of a member of `on` and gives its value.
     fn declared(&mut self, at: u32, used: &Use, found: &[(EntityId, DeclaredMember)], on: Value) -> Value {
         let Some(&(owner, member)) = found.first() else { return Value::Unknown };
+        if self.world.is_spread(owner) {
+            let overloads = self.world.overloads(owner, used.name, used.arguments);
+            self.parts.extend(overloads.map(|overload| (at, overload.file)));
+        }
         for (entity, declared) in found {
             if declared.file != self.file as u32 {
                 self.note(at, used, *entity, declared.file);
@@ -332,20 +353,24 @@ impl<'w> Follower<'w> {
         }
     }
 
-    /// Whether the method of a call that was decided by what is in sight can take what it is called on, as far as that is
-    /// known.
-    fn may_take(&self, reference: &Reference, values: &[Value]) -> bool {
+    /// The files with the methods that a call can mean which was decided by what is in sight; those that cannot take what
+    /// it is called on are left out, as far as that is known.
+    fn taken(&self, reference: &Reference, values: &[Value]) -> DeclaringFiles {
         let used = &self.facts.uses[reference.used as usize];
         let on = match used.parent.get() {
             Ok(Root::Value(value_type)) => {
                 self.world.value_of(Spelled { file: self.file as u32, value_type })
             }
-            Ok(_) => return true,
+            Ok(_) => Value::Unknown,
             Err(parent) => values[parent as usize],
         };
-        let Value::Of(..) = on else { return true };
-        let mut methods = self.world.overloads(reference.entity, used.name, used.arguments);
-        methods.any(|method| !method.is_extension || self.takes(method, on))
+        let is_known = matches!(on, Value::Of(..));
+        let methods = self.world.overloads(reference.entity, used.name, used.arguments);
+        let taken = methods.filter(|method| !method.is_extension || !is_known || self.takes(method, on));
+        let mut files: DeclaringFiles = taken.map(|method| method.file).collect();
+        files.sort_unstable();
+        files.dedup();
+        files
     }
 
     fn may_extend(&self, used: &Use) -> bool {

@@ -10,6 +10,7 @@ mod lineage;
 mod members;
 mod ownership;
 mod pages;
+mod parts;
 mod paths;
 mod references;
 mod sieve;
@@ -280,6 +281,12 @@ impl<'p> World<'p> {
         std::iter::once(entity).chain(self.lineage.above(entity).iter().copied())
     }
 
+    /// Whether several files declare `entity`.
+    pub(crate) fn is_spread(&self, entity: EntityId) -> bool {
+        let declared = &self.table.entities[entity.index()].declarations;
+        declared.iter().any(|declaration| declaration.0 != declared[0].0)
+    }
+
     /// The files whose declarations `entity` means when it is used in `file`.
     pub fn declaring_files(&self, entity: EntityId, file: usize) -> DeclaringFiles {
         let declared = &self.table.entities[entity.index()].declarations;
@@ -308,6 +315,7 @@ impl<'p> World<'p> {
     pub fn files_of(&self, reference: &Reference, file: usize) -> DeclaringFiles {
         match reference.file {
             references::ANY_FILE => self.declaring_files(reference.entity, file),
+            references::PARTS => self.references[file].parts_of(reference).collect(),
             only => smallvec![only],
         }
     }

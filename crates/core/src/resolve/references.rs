@@ -14,12 +14,16 @@ pub struct Reference {
     pub count: u32,
     /// It is the call of an extension method that `entity` declares.
     pub extension: bool,
-    /// The one file that declares the member that is meant; [`ANY_FILE`] where the type itself is meant.
+    /// The one file that declares the member that is meant; [`PARTS`] where there are several; [`ANY_FILE`] where the type
+    /// itself is meant.
     pub file: u32,
 }
 
 /// Whichever files declare a type.
 pub const ANY_FILE: u32 = u32::MAX;
+
+/// Some of the files that declare a type, those in [`FileReferences::parts`].
+pub const PARTS: u32 = u32::MAX - 1;
 
 /// What a file's names mean.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -30,9 +34,18 @@ pub struct FileReferences {
     pub weak: Vec<Reference>,
     /// Members used of a value whose type is not spelled there; each means the type that declares the member.
     pub members: Vec<Reference>,
+    /// Of types that are spread over files: by which use of which of them a member in which file is meant, sorted.
+    pub parts: Vec<(u32, EntityId, u32)>,
 }
 
 impl FileReferences {
+    /// The files of `reference` that is marked as [`PARTS`].
+    pub fn parts_of(&self, reference: &Reference) -> impl Iterator<Item = u32> {
+        let key = (reference.used, reference.entity);
+        let first = self.parts.partition_point(|(used, entity, _)| (*used, *entity) < key);
+        self.parts[first..].iter().take_while(move |part| (part.0, part.1) == key).map(|part| part.2)
+    }
+
     /// What counts as a dependency: spelled names, and members.
     pub fn strong(&self) -> impl Iterator<Item = &Reference> {
         self.uses().map(|(_, reference)| reference)

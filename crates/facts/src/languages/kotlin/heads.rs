@@ -4,10 +4,14 @@ use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
 use crate::values::value_of;
 use ferngate_model::{
-    Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
+    Access, BUILT_IN, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import,
+    ImportKind, Member, MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
 };
 use std::sync::Arc;
+
+/// Types of the language that nothing derives from.
+const FINAL: [&[u8]; 9] =
+    [b"Boolean", b"Byte", b"Char", b"Double", b"Float", b"Int", b"Long", b"Short", b"String"];
 
 /// What a function or property gives, and what it takes.
 #[derive(Clone, Copy)]
@@ -288,9 +292,7 @@ impl Reader<'_, '_> {
         let parameters = self.recorder.parameters(&types);
         let give = Giving { kind: MemberKind::Method, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), give);
-        if let Some(receiver) = receiver {
-            self.receivers.push(value_of(receiver));
-        }
+        self.receives(receiver);
         if self.is(b'=') && value_type == NO_TYPE {
             self.decide_members(members);
         } else if self.is(b'{') {
@@ -364,7 +366,8 @@ impl Reader<'_, '_> {
         if chain.links().len() > 1 {
             chain.links.pop();
             let node = self.record_type(&chain, scope);
-            receiver = Some(self.recorder.value_type(node, None));
+            let is_final = chain.links().len() == 1 && FINAL.contains(&chain.links()[0].span.of(self.text));
+            receiver = Some(if is_final { BUILT_IN } else { self.recorder.value_type(node, None) });
         }
         Some((last, receiver))
     }
@@ -418,11 +421,16 @@ impl Reader<'_, '_> {
         let members = self.recorder.facts().members.len();
         let giving = Giving { kind: MemberKind::Value, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), giving);
-        if let Some(receiver) = receiver {
-            self.receivers.push(value_of(receiver));
-        }
+        self.receives(receiver);
         if !typed && (self.is(b'=') || self.word == Word::By) {
             self.decide_members(members);
+        }
+    }
+
+    /// What follows needs no name for the members of the type that is extended.
+    fn receives(&mut self, receiver: Option<u32>) {
+        if let Some(receiver) = receiver.filter(|receiver| *receiver != BUILT_IN) {
+            self.receivers.push(value_of(receiver));
         }
     }
 
