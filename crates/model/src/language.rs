@@ -99,6 +99,17 @@ pub trait Language: Sync {
     /// How an import of a namespace is written.
     fn import_spelling(&self) -> ImportSpelling;
 
+    /// The line that begins the condition under which all of `text` is compiled, such as `#if DESK`, if there is one.
+    fn whole_condition<'t>(&self, text: &'t str) -> Option<&'t str> {
+        let _ = text;
+        None
+    }
+
+    /// The line that ends such a condition.
+    fn condition_end(&self) -> &'static str {
+        ""
+    }
+
     /// Finds where imports lead, for languages whose imports name files, folders or packages; the others share one
     /// table of declared names. One linker serves all languages of a family.
     fn linker(&self) -> Option<MakeLinker> {

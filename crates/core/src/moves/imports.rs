@@ -2,7 +2,7 @@
 
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
-use crate::resolve::{EntityId, ImportTarget, NamespaceId};
+use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId};
 use ferngate_model::{Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
 
@@ -147,7 +147,11 @@ impl Follower<'_, '_> {
         let spelling = self.world.languages[language].import_spelling();
         let name = self.world.table.namespace_text(namespace);
         let newline = line_end(text);
-        let statement = format!("{}{name}{}", spelling.before, spelling.after);
+        let mut statement = format!("{}{name}{}", spelling.before, spelling.after);
+        if let Some(condition) = self.condition_of(namespace, text, texts) {
+            let end = self.world.languages[language].condition_end();
+            statement = format!("{condition}{newline}{statement}{newline}{end}");
+        }
         let plain = |import: &&Import| {
             import.scope == scope && import.kind == ImportKind::Namespace && !import.global
         };
@@ -163,6 +167,31 @@ impl Follower<'_, '_> {
         };
         let edit = Edit { span: Span::new(at, at), text: new, what: "using added" };
         texts.edit(self.path, edit, name);
+    }
+}
+
+impl Follower<'_, '_> {
+    /// The condition under which alone there is anything in `namespace`, unless all of `text` has it too: an import of
+    /// it is wrong where that does not hold.
+    fn condition_of(&self, namespace: NamespaceId, text: &[u8], texts: &mut Texts) -> Option<String> {
+        let language = self.world.languages[self.world.project.files[self.file].language?];
+        let mut common: Option<String> = None;
+        for entity in &self.world.table.entities {
+            if entity.container != Container::Namespace(namespace) {
+                continue;
+            }
+            for (file, _) in &entity.declarations {
+                let path = texts.old_path(&self.world.project.files[*file as usize].path);
+                let declaring = texts.get(&path).ok()?;
+                let condition = language.whole_condition(std::str::from_utf8(declaring).ok()?)?;
+                if common.as_ref().is_some_and(|common| common != condition) {
+                    return None;
+                }
+                common.get_or_insert_with(|| condition.to_owned());
+            }
+        }
+        let own = std::str::from_utf8(text).ok().and_then(|text| language.whole_condition(text));
+        common.filter(|common| own != Some(common))
     }
 }
 

@@ -92,7 +92,8 @@ fn inside(text: &str) -> Result<ProjectPath, MoveError> {
 fn destination(target: &str, name: &str, ground: &Ground) -> Result<ProjectPath, MoveError> {
     let path = inside(target)?;
     if target.ends_with('/') || path.as_str().is_empty() || (ground.is_folder)(path.as_str()) {
-        return inside(&format!("{path}/{name}"));
+        return ProjectPath::resolve(path.as_str(), name)
+            .ok_or_else(|| MoveError::Outside(target.to_owned()));
     }
     Ok(path)
 }

@@ -60,6 +60,28 @@ impl Language for CSharp {
         ImportSpelling { before: "using ", after: ";" }
     }
 
+    fn whole_condition<'t>(&self, text: &'t str) -> Option<&'t str> {
+        let is_code = |line: &&str| !(line.is_empty() || line.starts_with("//"));
+        let mut lines = text.trim_start_matches('\u{feff}').lines().map(str::trim).filter(is_code);
+        let condition = lines.next().filter(|line| line.starts_with("#if"))?;
+        let mut depth = 1usize;
+        for line in lines {
+            match line {
+                _ if depth == 0 => return None,
+                _ if line.starts_with("#if") => depth += 1,
+                _ if line.starts_with("#endif") => depth -= 1,
+                // Another branch is compiled where the first one is not.
+                _ if depth == 1 && line.starts_with("#el") => return None,
+                _ => {}
+            }
+        }
+        (depth == 0).then_some(condition)
+    }
+
+    fn condition_end(&self) -> &'static str {
+        "#endif"
+    }
+
     fn read(&self, text: &[u8], recorder: &mut Recorder) {
         if text.starts_with(&[0xFF, 0xFE]) || text.starts_with(&[0xFE, 0xFF]) {
             recorder.problem(Span::new(0, 2), "the file is UTF-16; save it as UTF-8 to have it read");
