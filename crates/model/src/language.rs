@@ -105,6 +105,12 @@ pub trait Language: Sync {
         None
     }
 
+    /// Whether `line` begins (1) or ends (-1) code that is compiled under a condition.
+    fn condition_step(&self, line: &[u8]) -> i32 {
+        let _ = line;
+        0
+    }
+
     /// The line that ends such a condition.
     fn condition_end(&self) -> &'static str {
         ""

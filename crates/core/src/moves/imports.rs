@@ -3,7 +3,7 @@
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
 use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId};
-use ferngate_model::{Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
+use ferngate_model::{Edit, FileFacts, Import, ImportKind, Language, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
 
 impl Follower<'_, '_> {
@@ -152,15 +152,21 @@ impl Follower<'_, '_> {
             let end = self.world.languages[language].condition_end();
             statement = format!("{condition}{newline}{statement}{newline}{end}");
         }
+        let conditions = Conditions { language: self.world.languages[language], text };
+        let base = conditions.depth_of(facts, scope);
         let plain = |import: &&Import| {
-            import.scope == scope && import.kind == ImportKind::Namespace && !import.global
+            import.scope == scope
+                && import.kind == ImportKind::Namespace
+                && !import.global
+                // Beside an import under a condition the new one would count under it only.
+                && conditions.depth(import.span.start as usize) == base
         };
         let known: Vec<&Import> = facts.imports.iter().filter(plain).collect();
         let (at, new) = match place_among(&known, &name, text) {
             Some((at, indent, true)) => (at, format!("{indent}{statement}{newline}")),
             Some((at, indent, false)) => (at, format!("{newline}{indent}{statement}")),
             None => {
-                let at = first_code(facts, text);
+                let at = conditions.outside(first_code(facts, text), base);
                 let gap = if spelling.after.is_empty() { "" } else { newline };
                 (at, format!("{statement}{newline}{gap}"))
             }
@@ -192,6 +198,45 @@ impl Follower<'_, '_> {
         }
         let own = std::str::from_utf8(text).ok().and_then(|text| language.whole_condition(text));
         common.filter(|common| own != Some(common))
+    }
+}
+
+/// Where code of a text is compiled under a condition only.
+struct Conditions<'t> {
+    language: &'t dyn Language,
+    text: &'t [u8],
+}
+
+impl Conditions<'_> {
+    /// How many conditions are around `at`.
+    fn depth(&self, at: usize) -> i32 {
+        let lines = self.text[..at].split(|&byte| byte == b'\n');
+        lines.map(|line| self.language.condition_step(line)).sum()
+    }
+
+    /// How many are around all of `scope`.
+    fn depth_of(&self, facts: &FileFacts, scope: u32) -> i32 {
+        if scope > 0 {
+            return facts.scopes.get(scope as usize).map_or(0, |scope| self.depth(scope.span.start as usize));
+        }
+        let text = std::str::from_utf8(self.text).unwrap_or_default();
+        i32::from(self.language.whole_condition(text).is_some())
+    }
+
+    /// `at`, or the line of the first condition around it beyond `base`.
+    fn outside(&self, at: usize, base: i32) -> usize {
+        let (mut depth, mut start, mut opened) = (0, 0, None);
+        for line in self.text[..at].split_inclusive(|&byte| byte == b'\n') {
+            let before = depth;
+            depth += self.language.condition_step(line);
+            match () {
+                () if before == base && depth > base => opened = Some(start),
+                () if depth <= base => opened = None,
+                () => {}
+            }
+            start += line.len();
+        }
+        opened.unwrap_or(at)
     }
 }
 

@@ -78,6 +78,11 @@ impl Language for CSharp {
         (depth == 0).then_some(condition)
     }
 
+    fn condition_step(&self, line: &[u8]) -> i32 {
+        let line = line.trim_ascii_start();
+        i32::from(line.starts_with(b"#if")) - i32::from(line.starts_with(b"#endif"))
+    }
+
     fn condition_end(&self) -> &'static str {
         "#endif"
     }
@@ -404,4 +409,28 @@ fn namespace_kind(reader: &mut Reader, chain: &Chain, span: Span, to_end: bool) 
         reader.recorder.facts().texts.add(&text)
     });
     ScopeKind::Namespace { path: path.collect(), name: span, to_end }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_condition_of_a_whole_file_is_told() {
+        let told = |text: &str| CSharp.whole_condition(text).map(str::to_owned);
+        assert_eq!(
+            told("\u{feff}// note\n\n  #if A && B\nclass X {}\n#endif\n"),
+            Some("#if A && B".to_owned())
+        );
+        assert_eq!(told("#if A\n#if B\n#else\n#endif\nclass X {}\n#endif // A\n"), Some("#if A".to_owned()));
+        for part in [
+            "class X {}\n",
+            "#if A\n#endif\nclass X {}",
+            "#if A\n#else\nclass X {}\n#endif",
+            "#if A\nclass X {}",
+            "",
+        ] {
+            assert_eq!(told(part), None, "{part}");
+        }
+    }
 }

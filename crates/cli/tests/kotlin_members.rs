@@ -1,0 +1,91 @@
+//! Members of values in Kotlin, whose types are not spelled where they are used.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test may fail loudly")]
+
+mod common;
+
+use common::Project;
+
+const FILES: &[(&str, &str)] = &[
+    (
+        "Bed.kt",
+        "package moss\nclass Bed(val label: Label) { val made = newLabel(); val lazily by lazy { Label(Ink(1)) } }\n",
+    ),
+    (
+        "Label.kt",
+        "package moss\ndata class Label(val ink: Ink) { fun wet() = ink; companion object { fun of(): Label = Label(Ink(2)) } }\n",
+    ),
+    ("Ink.kt", "package moss\nopen class Ink(val shade: Int) { infix fun over(other: Ink) = other }\n"),
+    (
+        "Makers.kt",
+        "package moss\nfun newLabel() = Label.of()\nval spare = newLabel()\nfun each(count: Int = 1, act: (Label) -> Unit) {}\n",
+    ),
+    (
+        "Menu.kt",
+        "package moss\nclass Menu { fun dish(name: String) = Ink(3) }\nfun menu(spice: Int = 0, fill: Menu.() -> Unit) {}\n",
+    ),
+    ("Extra.kt", "package moss\nfun Label.long() = ink\nfun Bed.wide() = label\n"),
+];
+
+/// The files that a function with this body uses, which takes a bed and something of unknown type.
+fn used(body: &str) -> Vec<String> {
+    let user = format!("package moss\nfun f(bed: Bed, any: Any?) {{\n{body}\n}}\n");
+    let files: Vec<(&str, &str)> = FILES.iter().copied().chain([("User.kt", &*user)]).collect();
+    let answer = Project::new(&files).run(&["export", "--level", "file"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    let rows = answer.out.lines().filter_map(|line| line.strip_prefix("User.kt,"));
+    let used = rows.map(|row| row.split(',').next().unwrap_or_default().replace(".kt", ""));
+    used.filter(|file| file != "Bed").collect()
+}
+
+#[test]
+fn chains_lead_through_declared_types() {
+    assert_eq!(used("bed.label.ink.shade"), ["Ink", "Label"]);
+    assert_eq!(used("bed.label.wet().shade"), ["Ink", "Label"]);
+    assert_eq!(used("val label = bed.label\nlabel.ink?.shade"), ["Ink", "Label"]);
+    assert_eq!(used("println(\"${bed.label.ink}\")"), ["Label"]);
+    assert_eq!(used("bed.label.copy().ink"), ["Label"]);
+    assert_eq!(used("bed.label.ink over bed.label.ink"), ["Ink", "Label"]);
+    // Of a value that nothing is known of, nothing is said.
+    assert!(used("any.label.ink.shade").is_empty());
+    assert!(used("val label = 1\nlabel.ink").is_empty());
+}
+
+#[test]
+fn what_has_no_spelled_type_is_of_the_type_of_its_value() {
+    assert_eq!(used("bed.made.ink.shade"), ["Ink", "Label"]);
+    assert_eq!(used("bed.lazily.ink"), ["Label"]);
+    assert_eq!(used("spare.ink.shade"), ["Ink", "Label", "Makers"]);
+    assert_eq!(used("newLabel().ink"), ["Label", "Makers"]);
+    // The value of a local ends with its line.
+    assert_eq!(used("val label = bed.label\nany.ink\nlabel.ink"), ["Label"]);
+    assert_eq!(used("val label = bed.label ?: return\nlabel.ink.shade"), ["Ink", "Label"]);
+}
+
+#[test]
+fn lambdas_are_given_what_their_call_gives() {
+    assert_eq!(used("each { it.ink.shade }"), ["Ink", "Label", "Makers"]);
+    assert_eq!(used("each(2) { label -> label.ink }"), ["Label", "Makers"]);
+    assert_eq!(used("bed.label.let { it.ink }"), ["Label"]);
+    assert_eq!(used("bed.label.apply { wet().shade }"), ["Ink", "Label"]);
+    assert_eq!(used("with(bed.label) { ink.shade }"), ["Ink", "Label"]);
+    assert_eq!(used("bed.label.also { println(it) }.ink"), ["Label"]);
+    assert_eq!(used("menu(1) { dish(\"soup\").shade }"), ["Menu"]);
+    // A block of a statement is no lambda.
+    assert!(used("if (bed == any) { it.ink }\nfor (x in listOf(1)) { it.ink }").is_empty());
+}
+
+#[test]
+fn functions_that_extend_a_type_lead_on() {
+    assert_eq!(used("bed.label.long().shade"), ["Extra", "Ink"]);
+    assert_eq!(used("bed.wide().ink"), ["Extra", "Label"]);
+    // The type that is extended is not that of the value.
+    assert_eq!(used("bed.long()"), Vec::<String>::new());
+}
+
+#[test]
+fn is_tells_of_what_type_a_name_is() {
+    assert_eq!(used("if (any is Bed) any.label.ink"), ["Label"]);
+    assert_eq!(used("when (any) {\nis Bed -> any.label.wet()\nelse -> 1 }"), ["Label"]);
+    assert_eq!(used("if (any !is Bed) return\nany.label.ink"), ["Label"]);
+}
