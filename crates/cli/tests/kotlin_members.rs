@@ -4,7 +4,7 @@
 
 mod common;
 
-use common::Project;
+use common::used_by;
 
 const FILES: &[(&str, &str)] = &[
     (
@@ -31,10 +31,7 @@ const FILES: &[(&str, &str)] = &[
 fn used(body: &str) -> Vec<String> {
     let user = format!("package moss\nfun f(bed: Bed, any: Any?) {{\n{body}\n}}\n");
     let files: Vec<(&str, &str)> = FILES.iter().copied().chain([("User.kt", &*user)]).collect();
-    let answer = Project::new(&files).run(&["export", "--level", "file"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let rows = answer.out.lines().filter_map(|line| line.strip_prefix("User.kt,"));
-    let used = rows.map(|row| row.split(',').next().unwrap_or_default().replace(".kt", ""));
+    let used = used_by("User.kt", &files).into_iter().map(|file| file.replace(".kt", ""));
     used.filter(|file| file != "Bed").collect()
 }
 

@@ -5,15 +5,7 @@
 
 mod common;
 
-use common::Project;
-
-/// The files that `user` depends on, among `files`.
-fn used_by(user: &str, files: &[(&str, &str)]) -> Vec<String> {
-    let answer = Project::new(files).run(&["export", "--level", "file"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let rows = answer.out.lines().skip(1).filter_map(|line| line.strip_prefix(user)?.strip_prefix(','));
-    rows.map(|row| row.split(',').next().unwrap_or_default().to_owned()).collect()
-}
+use common::{Project, used_by};
 
 /// A class `User` in Java, beside what the tests use.
 fn java(body: &str) -> Vec<String> {

@@ -6,24 +6,8 @@ mod common;
 
 use common::Project;
 
-/// Two projects; `visits` uses `catalogue`, and one line of `catalogue` uses `visits`.
-fn garden() -> Project {
-    Project::new(&[
-        ("src/Catalogue/Catalogue.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"></Project>\n"),
-        ("src/Catalogue/Taxon.cs", "namespace Catalogue;\npublic class Taxon { }\n"),
-        (
-            "src/Visits/Visits.csproj",
-            "<Project Sdk=\"Microsoft.NET.Sdk\">\n  <ItemGroup>\n    <ProjectReference Include=\"../Catalogue/Catalogue.csproj\" />\n  </ItemGroup>\n</Project>\n",
-        ),
-        (
-            "src/Visits/Tour.cs",
-            "using Catalogue;\n\nnamespace Visits;\npublic class Tour { public Taxon Seen; }\n",
-        ),
-    ])
-}
-
 fn with_map(map: &str) -> Project {
-    let project = garden();
+    let project = Project::garden();
     project.write("ferngate.toml", map);
     project
 }
@@ -32,7 +16,7 @@ const MODULES: &str = "[modules]\ncatalogue = \"src/Catalogue\"\nvisits = \"src/
 
 #[test]
 fn a_stranger_sees_what_is_here() {
-    let answer = garden().run(&["survey"]);
+    let answer = Project::garden().run(&["survey"]);
     assert_eq!(answer.status, 0, "{}", answer.all());
     assert_eq!(answer.first_line(), "garden: 2 files, 6 lines, 2 modules by default, no cycles");
     assert!(answer.out.contains("Visits  →  Catalogue"), "{}", answer.out);
@@ -41,7 +25,7 @@ fn a_stranger_sees_what_is_here() {
 
 #[test]
 fn the_first_map_fits_the_code() {
-    let project = garden();
+    let project = Project::garden();
     let answer = project.run(&["init"]);
     assert_eq!((answer.status, answer.first_line()), (0, "ferngate.toml written: 2 modules, no cycles"));
     let map = project.read("ferngate.toml");
@@ -142,7 +126,7 @@ fn two_modules_cannot_claim_a_file_equally() {
 
 #[test]
 fn wrong_calls_change_nothing() {
-    let project = garden();
+    let project = Project::garden();
     project.write(
         "src/Catalogue/Tour.cs",
         "namespace Catalogue;\ninternal class Bed { }\nclass Pot { class Rim { } }\n",
@@ -178,93 +162,8 @@ fn wrong_calls_change_nothing() {
 }
 
 #[test]
-fn a_move_that_could_not_build_is_refused() {
-    let project = garden();
-    let before = project.snapshot();
-    // Tour uses Taxon, so Catalogue would need Visits, which needs Catalogue.
-    let answer = project.run(&["move", "--apply", "src/Catalogue/Taxon.cs", "src/Visits/"]);
-    assert_eq!(answer.status, 0, "nothing else uses it: {}", answer.all());
-    assert_eq!(project.run(&["undo"]).status, 0);
-    assert_eq!(project.snapshot(), before);
-    project.write("src/Catalogue/Bed.cs", "namespace Catalogue;\npublic class Bed { public Taxon Taxon; }\n");
-    project.write(
-        "src/Visits/Stop.cs",
-        "using Catalogue;\nnamespace Visits;\npublic class Stop { public Bed Bed; }\n",
-    );
-    let before = project.snapshot();
-    let answer = project.run(&["move", "--apply", "src/Catalogue/Taxon.cs", "src/Visits/"]);
-    assert_eq!(answer.status, 1, "{}", answer.all());
-    assert!(answer.out.contains("projects would refer to each other"), "{}", answer.out);
-    assert_eq!(project.snapshot(), before);
-}
-
-#[test]
-fn internal_types_are_listed_and_widened_on_request() {
-    let project = garden();
-    project.write("src/Visits/Fee.cs", "namespace Visits\n{\n    [System.Obsolete]\n    class Fee { }\n\n    public class Sale { Fee fee; }\n}\n");
-    let answer = project.run(&["move", "name:Visits.Fee", "src/Catalogue/"]);
-    assert_eq!(answer.status, 1, "{}", answer.all());
-    assert!(answer.out.contains("--widen makes it public"), "{}", answer.out);
-    let answer = project.run(&["move", "--apply", "--widen", "name:Visits.Fee", "src/Catalogue/"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let expected = "namespace Catalogue\n{\n    [System.Obsolete]\n    public class Fee { }\n}\n";
-    assert_eq!(project.read("src/Catalogue/Fee.cs"), expected);
-    assert_eq!(
-        project.read("src/Visits/Fee.cs"),
-        "using Catalogue;\n\nnamespace Visits\n{\n    public class Sale { Fee fee; }\n}\n"
-    );
-}
-
-#[test]
-fn an_import_that_is_written_in_part_stays_where_it_still_leads() {
-    let project = Project::new(&[
-        ("Moss.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"></Project>\n"),
-        (
-            "House.cs",
-            "namespace Moss\n{\n    using Vents;\n\n    class House { Vent vent; }\n}\n\nnamespace Moss.Vents\n{\n    class Vent { }\n}\n",
-        ),
-    ]);
-    let answer = project.run(&["move", "--apply", "House.cs", "Glass/"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let expected = "namespace Moss.Glass\n{\n    using Vents;\n\n    class House { Vent vent; }\n}\n\nnamespace Moss.Glass.Vents\n{\n    class Vent { }\n}\n";
-    assert_eq!(project.read("Glass/House.cs"), expected);
-}
-
-#[test]
-fn undo_refuses_to_lose_what_came_since() {
-    let project = garden();
-    assert_eq!(project.run(&["move", "--apply", "src/Visits/Tour.cs", "src/Visits/Tours/"]).status, 0);
-    project.write("src/Visits/Tours/Tour.cs", "changed by hand\n");
-    let answer = project.run(&["undo"]);
-    assert_eq!(answer.status, 2);
-    assert!(answer.err.contains("has changed since the move"), "{}", answer.err);
-    assert_eq!(project.read("src/Visits/Tours/Tour.cs"), "changed by hand\n");
-    assert_eq!(project.run(&["undo", "--force"]).status, 0);
-    assert!(project.exists("src/Visits/Tour.cs") && !project.exists("src/Visits/Tours"));
-    assert_eq!(project.run(&["undo"]).out, "there is no move to take back\n");
-}
-
-#[test]
-fn bytes_that_need_not_change_do_not() {
-    let project = garden();
-    let text = "\u{feff}// caf\u{e9}\r\nusing Catalogue;\r\n\r\nnamespace Visits {\r\n\tpublic class Odd { Taxon t; }   // kept  \r\n}";
-    let mut bytes = text.as_bytes().to_vec();
-    bytes.extend(b"\r\n// \xff\xfe not UTF-8\r\n");
-    std::fs::write(project.root().join("src/Visits/Odd.cs"), &bytes).unwrap();
-    let answer = project.run(&["move", "--apply", "src/Catalogue/Taxon.cs", "src/Catalogue/Plants/"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let new = std::fs::read(project.root().join("src/Visits/Odd.cs")).unwrap();
-    let old_line = b"using Catalogue;\r\n".as_slice();
-    let at = bytes.windows(old_line.len()).position(|window| window == old_line).unwrap();
-    let mut expected = bytes[..at].to_vec();
-    expected.extend(b"using Catalogue.Plants;\r\n");
-    expected.extend(&bytes[at + old_line.len()..]);
-    assert_eq!(new, expected);
-}
-
-#[test]
 fn odd_files_are_survived_and_said_once() {
-    let project = garden();
+    let project = Project::garden();
     std::fs::write(project.root().join("src/Visits/Binary.cs"), b"class \0\0 {").unwrap();
     project
         .write("src/Visits/Long.cs", &format!("class Long {{ string s = \"{}\"; }}", "x".repeat(10_000_000)));
@@ -280,41 +179,6 @@ fn odd_files_are_survived_and_said_once() {
         "{}",
         answer.out
     );
-}
-
-#[test]
-fn a_read_only_folder_leaves_everything_as_it_was() {
-    use std::os::unix::fs::PermissionsExt;
-    let project = garden();
-    let before = project.snapshot();
-    let folder = project.root().join("src/Catalogue");
-    std::fs::set_permissions(&folder, std::fs::Permissions::from_mode(0o555)).unwrap();
-    // The superuser may write anywhere, so there is nothing to see for it.
-    let writable = std::fs::write(folder.join("probe"), "").is_ok();
-    let _ = std::fs::remove_file(folder.join("probe"));
-    let answer = project.run(&["move", "--apply", "src/Visits/Tour.cs", "src/Catalogue/"]);
-    std::fs::set_permissions(&folder, std::fs::Permissions::from_mode(0o755)).unwrap();
-    if !writable {
-        assert_eq!(answer.status, 3, "{}", answer.all());
-        assert!(answer.err.contains("could not be"), "{}", answer.err);
-        assert_eq!(project.snapshot(), before);
-    }
-}
-
-#[test]
-fn a_move_that_was_cut_short_is_taken_back_first() {
-    let project = garden();
-    let before = project.snapshot();
-    assert_eq!(
-        project.run(&["move", "--apply", "src/Catalogue/Taxon.cs", "src/Catalogue/Plants/"]).status,
-        0
-    );
-    // As if the machine had failed before the last step.
-    let journal = project.read(".ferngate/moves/000001/journal.json").replace("\"done\"", "\"begun\"");
-    project.write(".ferngate/moves/000001/journal.json", &journal);
-    let answer = project.run(&["undo"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    assert_eq!(project.snapshot(), before);
 }
 
 #[test]
@@ -344,9 +208,9 @@ fn every_command_answers_as_json() {
 
 #[test]
 fn the_graph_is_written_as_sorted_rows() {
-    let answer = garden().run(&["export", "--level", "file"]);
+    let answer = Project::garden().run(&["export", "--level", "file"]);
     assert_eq!(answer.out, "from,to,references\nsrc/Visits/Tour.cs,src/Catalogue/Taxon.cs,1\n");
-    let answer = garden().run(&["export", "--level", "namespace"]);
+    let answer = Project::garden().run(&["export", "--level", "namespace"]);
     assert_eq!(answer.out, "from,to,references\nVisits,Catalogue,1\n");
 }
 
@@ -412,28 +276,6 @@ fn the_documents_name_every_finding_and_every_command() {
 }
 
 #[test]
-fn a_type_does_not_fall_apart() {
-    let project = Project::demo();
-    let before = project.snapshot();
-    let answer = project.run(&["move", "--apply", "src/Mossgrove/Models/Batch.cs", "src/Mossgrove/Shop/"]);
-    assert_eq!(answer.status, 1, "{}", answer.all());
-    assert!(answer.out.contains("Mossgrove.Models.Batch would fall apart"), "{}", answer.out);
-    assert_eq!(project.snapshot(), before);
-}
-
-#[test]
-fn languages_that_are_only_read_are_not_moved() {
-    let project = Project::demo();
-    let before = project.snapshot();
-    for source in ["letters", "irrigation/soil", "letters/src/Letter.php"] {
-        let answer = project.run(&["move", "--apply", source, "elsewhere/"]);
-        assert_eq!(answer.status, 2, "{}", answer.all());
-        assert!(answer.err.contains("of which no move is known yet"), "{}", answer.err);
-        assert_eq!(project.snapshot(), before);
-    }
-}
-
-#[test]
 fn mentions_count_on_request_only() {
     let project = Project::demo();
     let plain = project.run(&["why", "letters-members", "letters"]);
@@ -443,105 +285,10 @@ fn mentions_count_on_request_only() {
     assert!(weak.out.contains("letters/src/Members/Register.php:10:28"), "{}", weak.all());
 }
 
-/// Modules by default: `name folder` each.
-fn default_modules(files: &[(&str, &str)]) -> Vec<String> {
-    let survey = Project::new(files).run(&["survey", "--json"]).json();
-    let row = |module: &serde_json::Value| {
-        format!("{} {}", module["module"].as_str().unwrap(), module["folder"].as_str().unwrap())
-    };
-    let mut found: Vec<String> = survey["modules"].as_array().unwrap().iter().map(row).collect();
-    found.sort();
-    found
-}
-
-#[test]
-fn modules_are_what_people_would_say() {
-    let class = "package x; class A { }";
-    let found = default_modules(&[
-        ("build.gradle", ""),
-        ("src/main/java/org/garden/beds/A.java", class),
-        ("src/main/java/org/garden/tools/A.java", class),
-        ("src/main/java/org/garden/App.java", class),
-        ("src/test/java/org/garden/beds/ATest.java", class),
-    ]);
-    assert_eq!(
-        found,
-        [
-            "beds src/main/java/org/garden/beds",
-            "garden src/main/java/org/garden",
-            "test src/test",
-            "tools src/main/java/org/garden/tools"
-        ]
-    );
-    let found = default_modules(&[
-        ("composer.json", "{ \"name\": \"garden/all\" }"),
-        ("src/Garden/Beds/composer.json", "{ \"name\": \"garden/beds\" }"),
-        ("src/Garden/Beds/Bed.php", "<?php class Bed { }"),
-        ("src/Garden/Tools/composer.json", "{ \"name\": \"garden/tools\" }"),
-        ("src/Garden/Tools/Tool.php", "<?php class Tool { }"),
-        ("src/Garden/Core/Deep/Core.php", "<?php class Core { }"),
-        ("tests/Beds/BedTest.php", "<?php class BedTest { }"),
-    ]);
-    assert_eq!(
-        found,
-        ["Core src/Garden/Core", "beds src/Garden/Beds", "tests tests", "tools src/Garden/Tools"]
-    );
-}
-
-#[test]
-fn families_of_languages_share_no_names() {
-    let project = Project::new(&[
-        ("a/Label.cs", "class Label { }"),
-        ("b/Label.java", "class Label { }"),
-        ("c/Label.php", "<?php class Label { }"),
-        ("d/Use.cs", "class Use { Label label; }"),
-        ("d/Use.java", "class Use { Label label; }"),
-        ("d/Use.php", "<?php class Use_ { public Label $label; }"),
-        ("d/Use.kt", "class Use2(val label: Label)"),
-    ]);
-    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
-    assert_eq!(
-        out,
-        "from,to,references\nd/Use.cs,a/Label.cs,1\nd/Use.java,b/Label.java,1\nd/Use.kt,b/Label.java,1\nd/Use.php,c/Label.php,1\n"
-    );
-}
-
-#[test]
-fn kotlin_and_java_see_each_other() {
-    let project = Project::new(&[
-        ("src/beds/Beds.kt", "package beds\nconst val LIMIT = 3\nfun plant(count: Int) = count\n"),
-        ("src/beds/Near.kt", "package beds\nfun near() = plant(LIMIT)\n"),
-        (
-            "src/far/Far.kt",
-            "package far\nimport beds.plant as put\nclass Far { fun plant(x: Int) = put(x) + plant(x) }\n",
-        ),
-        (
-            "src/app/App.java",
-            "package app;\nimport beds.BedsKt;\nclass App { int a = BedsKt.plant(far.Far.class.hashCode()); }\n",
-        ),
-        (
-            "src/far/Own.kt",
-            "package far\nimport app.*\nclass Own : Thread() { val a: App? = null; val plant = 3 }\n",
-        ),
-    ]);
-    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
-    let ties: Vec<&str> = out.lines().skip(1).map(|line| line.rsplit_once(',').unwrap().0).collect();
-    assert_eq!(
-        ties,
-        [
-            "src/app/App.java,src/beds/Beds.kt",
-            "src/app/App.java,src/far/Far.kt",
-            "src/beds/Near.kt,src/beds/Beds.kt",
-            "src/far/Far.kt,src/beds/Beds.kt",
-            "src/far/Own.kt,src/app/App.java",
-        ]
-    );
-}
-
 #[cfg(unix)]
 #[test]
 fn strange_trees_are_survived() {
-    let project = garden();
+    let project = Project::garden();
     let long = format!(
         "<?php class Long {{ {} }}",
         "public function a(){return [1,'x',B::c($d)];} ".repeat(1_100_000)
@@ -564,125 +311,4 @@ fn strange_trees_are_survived() {
     // Linear time: 50 MB in one line take seconds even in a build that is not optimized.
     assert!(begin.elapsed().as_secs() < 60, "{:?}", begin.elapsed());
     assert!(!answer.out.contains("line\nbreak"), "control characters are escaped: {}", answer.out);
-}
-
-#[test]
-fn survey_counts_manifests_by_what_they_are() {
-    let project = Project::new(&[
-        ("settings.gradle", "include ':valves'\n"),
-        ("valves/build.gradle", ""),
-        ("valves/src/main/java/Valve.java", "class Valve {}\n"),
-        ("Garden.sln", "Microsoft Visual Studio Solution File\n"),
-    ]);
-    let answer = project.run(&["survey"]);
-    assert!(answer.out.contains("1 .sln · 1 build.gradle · 1 settings.gradle"), "{}", answer.all());
-}
-
-#[test]
-fn what_holds_nearly_all_code_is_split_by_its_folders() {
-    let mut files: Vec<(String, String)> = Vec::new();
-    for part in ["beds", "paths", "ponds"] {
-        files.push((format!("garden/{part}/__init__.py"), String::new()));
-        files.extend((0..40).map(|at| (format!("garden/{part}/plot{at}.py"), format!("width = {at}\n"))));
-    }
-    files.push(("garden/__init__.py".into(), "name = 'Mossgrove'\n".into()));
-    files.push(("tests/test_beds.py".into(), "import garden.beds.plot1\n".into()));
-    files.push(("docs/conf.py".into(), "project = 'Mossgrove'\n".into()));
-    files.push(("setup.py".into(), "from setuptools import setup\nsetup(name='mossgrove')\n".into()));
-    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
-    let survey = Project::new(&files).run(&["survey", "--json"]).json();
-    let mut names: Vec<&str> =
-        survey["modules"].as_array().unwrap().iter().map(|row| row["module"].as_str().unwrap()).collect();
-    names.sort_unstable();
-    assert_eq!(names, ["beds", "docs", "garden", "mossgrove", "paths", "ponds", "tests"]);
-}
-
-#[test]
-fn many_packages_are_better_than_next_to_none() {
-    let manifest = |name: &str| {
-        format!(
-            "{{\"name\": \"moss/{name}\", \"autoload\": {{\"psr-4\": {{\"Moss\\\\{name}\\\\\": \"\"}}}}}}"
-        )
-    };
-    let mut files: Vec<(String, String)> = Vec::new();
-    for at in 0..70 {
-        let folder = format!("src/Moss/Part/Plot{at}");
-        files.push((format!("{folder}/composer.json"), manifest(&format!("Plot{at}"))));
-        files.push((
-            format!("{folder}/Bed.php"),
-            format!("<?php\nnamespace Moss\\Plot{at};\nclass Bed {{}}\n"),
-        ));
-        files.push((
-            format!("{folder}/Deep/Bed.php"),
-            format!("<?php\nnamespace Moss\\Plot{at}\\Deep;\nclass Bed {{}}\n"),
-        ));
-    }
-    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
-    let survey = Project::new(&files).run(&["survey", "--json"]).json();
-    let modules = survey["modules"].as_array().unwrap();
-    assert_eq!(modules.len(), 70);
-    // A module is called after the namespace around nearly all that it declares.
-    assert!(modules.iter().all(|row| {
-        row["namespace"]
-            .as_str()
-            .is_some_and(|namespace| namespace.starts_with("Moss\\Plot") && !namespace.ends_with("Deep"))
-    }));
-}
-
-#[test]
-fn find_says_where_a_name_lives_and_who_uses_it() {
-    let garden = Project::copy_of("demo/mossgrove");
-    let answer = garden.run(&["find", "Ticket"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    assert_eq!(
-        answer.first_line(),
-        "Mossgrove.Models.Ticket lives in models: src/Mossgrove/Models/Ticket.cs:7:18"
-    );
-    for line in ["  beside it TicketFee, FeeKind", "used by 3 files, in 6 places", "names like it"] {
-        assert!(answer.out.lines().any(|found| found == line), "{line}\n{}", answer.all());
-    }
-    // A part of a name, in any capitals, lists what it may be.
-    let answer = garden.run(&["find", "ticket", "--json"]).json();
-    let names: Vec<&str> =
-        answer["names"].as_array().unwrap().iter().map(|found| found["name"].as_str().unwrap()).collect();
-    assert_eq!(
-        names,
-        ["Mossgrove.Models.Ticket", "Mossgrove.Models.TicketFee", "Mossgrove.Web.Shared.TicketTable"]
-    );
-    assert!(garden.run(&["find", "icke"]).first_line().ends_with("names are like `icke`"));
-    // Mentions are known, and are no uses.
-    let taxon = garden.run(&["find", "Taxon"]);
-    assert!(
-        taxon.out.contains("mentioned in comments, strings and settings; no dependencies"),
-        "{}",
-        taxon.all()
-    );
-    assert!(taxon.out.contains("src/Catalogue/Specimen.cs:3:44"), "{}", taxon.all());
-}
-
-#[test]
-fn find_knows_what_is_imported_by_path() {
-    let project = Project::new(&[
-        ("beds.ts", "export class Bed {}\nexport const width = 3;\n"),
-        ("all.ts", "export { Bed } from \"./beds\";\n"),
-        (
-            "walk.ts",
-            "import { Bed } from \"./all\";\nimport * as beds from \"./beds\";\nbeds.width;\nnew Bed();\n",
-        ),
-    ]);
-    let answer = project.run(&["find", "Bed"]);
-    assert!(answer.first_line().ends_with("beds.ts:1:14"), "{}", answer.all());
-    assert!(answer.out.contains("walk.ts:1:"), "{}", answer.all());
-    let width = project.run(&["find", "width"]);
-    assert!(width.out.contains("files that take in the whole file in which it stands"), "{}", width.all());
-}
-
-#[test]
-fn find_says_what_is_near_where_there_is_nothing() {
-    let garden = Project::copy_of("demo/mossgrove");
-    let answer = garden.run(&["find", "Mossgrove.Visits.Ticket"]);
-    assert_eq!(answer.status, 2);
-    assert!(answer.all().contains("its last part is like `Mossgrove.Models.Ticket`"), "{}", answer.all());
-    assert!(garden.run(&["find", "Tikcet"]).all().contains("did you mean `Ticket`?"));
-    assert_eq!(garden.run(&["find", " "]).status, 2);
 }

@@ -4,7 +4,7 @@
 
 mod common;
 
-use common::Project;
+use common::used_by;
 
 const PARTS: &[(&str, &str)] = &[
     (
@@ -26,10 +26,7 @@ const PARTS: &[(&str, &str)] = &[
 fn parts(body: &str) -> Vec<String> {
     let user = format!("namespace Moss {{ class User {{ {body} }} }}");
     let files: Vec<(&str, &str)> = PARTS.iter().copied().chain([("User.cs", &*user)]).collect();
-    let answer = Project::new(&files).run(&["export", "--level", "file"]);
-    assert_eq!(answer.status, 0, "{}", answer.all());
-    let rows = answer.out.lines().filter_map(|line| line.strip_prefix("User.cs,"));
-    let used = rows.map(|row| row.split(',').next().unwrap_or_default().replace(".cs", ""));
+    let used = used_by("User.cs", &files).into_iter().map(|file| file.replace(".cs", ""));
     used.filter(|file| file != "Bed").collect()
 }
 

@@ -15,18 +15,18 @@ mod language;
 mod lines;
 mod link;
 mod manifest;
+mod members;
 mod name;
 mod path;
 mod project;
 mod recorder;
 mod span;
+mod uses;
 
 pub use edit::{Edit, apply_edits};
 pub use facts::{
-    ANY_ARITY, Access, ArgumentCounts, BUILT_IN, CONSTANT, Context, Declaration, DeclarationKind, FUNCTION,
-    FileFacts, HAS_RECEIVER, Import, ImportKind, MACRO, MOST_ARGUMENTS, Member, MemberKind, NAMESPACE,
-    NO_TYPE, NamespacePath, Occurrence, PAGE_NAMESPACE, ParameterTypes, PathBase, PathUse, Problem, Root,
-    Scope, ScopeKind, Use, UseParent, ValueType,
+    Access, CONSTANT, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, MACRO,
+    NAMESPACE, NamespacePath, Occurrence, PAGE_NAMESPACE, PathBase, PathUse, Problem, Scope, ScopeKind,
 };
 pub use lanes::Lanes;
 pub use language::{FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
@@ -35,8 +35,13 @@ pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
 pub use manifest::{
     ItemAction, ManifestFacts, ManifestReader, NameMention, PLACE, PathMention, ProjectReference,
 };
+pub use members::{
+    ANY_ARITY, ArgumentCounts, BUILT_IN, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE,
+    ParameterTypes, ValueType,
+};
 pub use name::{Name, NameTexts};
 pub use path::ProjectPath;
 pub use project::{ProjectFacts, SourceFile};
 pub use recorder::{ChainLink, Recorder};
 pub use span::Span;
+pub use uses::{Context, Root, Use, UseParent};

@@ -49,10 +49,34 @@ impl Answer {
     }
 }
 
+/// The files that `user` depends on in a project of `files`.
+pub fn used_by(user: &str, files: &[(&str, &str)]) -> Vec<String> {
+    let answer = Project::new(files).run(&["export", "--level", "file"]);
+    assert_eq!(answer.status, 0, "{}", answer.all());
+    let rows = answer.out.lines().skip(1).filter_map(|line| line.strip_prefix(user)?.strip_prefix(','));
+    rows.map(|row| row.split(',').next().unwrap_or_default().to_owned()).collect()
+}
+
 /// Path to bytes and permission bits of every file of a tree, `.ferngate` left out.
 pub type Snapshot = BTreeMap<String, (Vec<u8>, std::time::SystemTime)>;
 
 impl Project {
+    /// Two projects; `visits` uses `catalogue`, and one line of `catalogue` uses `visits`.
+    pub fn garden() -> Self {
+        Self::new(&[
+            ("src/Catalogue/Catalogue.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"></Project>\n"),
+            ("src/Catalogue/Taxon.cs", "namespace Catalogue;\npublic class Taxon { }\n"),
+            (
+                "src/Visits/Visits.csproj",
+                "<Project Sdk=\"Microsoft.NET.Sdk\">\n  <ItemGroup>\n    <ProjectReference Include=\"../Catalogue/Catalogue.csproj\" />\n  </ItemGroup>\n</Project>\n",
+            ),
+            (
+                "src/Visits/Tour.cs",
+                "using Catalogue;\n\nnamespace Visits;\npublic class Tour { public Taxon Seen; }\n",
+            ),
+        ])
+    }
+
     /// A project of the given files.
     pub fn new(files: &[(&str, &str)]) -> Self {
         let project = Self { folder: tempfile::Builder::new().prefix("garden").tempdir().unwrap() };

@@ -71,12 +71,21 @@ impl Follower<'_, '_> {
             // A file that the move makes was given all imports of the file that it leaves.
             let made = self.path.as_str().contains('#');
             let emptied = (self.served_before(facts, old) || made) && !left;
-            if gone || became_own || emptied {
+            // What is left of the namespace exists under a condition only, under which this import does not stand.
+            let conditional = !left
+                && matches!(now, ImportTarget::Namespace(id) if self.moved_from(&current)
+                    && self.condition_of(*id, text, texts).is_some());
+            if gone || became_own || emptied || conditional {
                 let span = line_with_end(text, import.span);
                 let edit = Edit { span, text: String::new(), what: "using removed" };
                 texts.edit(self.path, edit, old.clone());
             }
         }
+    }
+
+    /// Whether some type left the namespace `text`.
+    fn moved_from(&self, text: &str) -> bool {
+        self.world.former.values().any(|former| former == text)
     }
 
     /// Whether any type still lives in or below the namespace `text`, or an import of it must be left alone because
@@ -210,8 +219,17 @@ struct Conditions<'t> {
 impl Conditions<'_> {
     /// How many conditions are around `at`.
     fn depth(&self, at: usize) -> i32 {
-        let lines = self.text[..at].split(|&byte| byte == b'\n');
-        lines.map(|line| self.language.condition_step(line)).sum()
+        self.lines(at).map(|line| self.language.condition_step(line)).sum()
+    }
+
+    /// The lines up to `at`, behind a byte order mark.
+    fn lines(&self, at: usize) -> impl Iterator<Item = &[u8]> {
+        let lines = self.text.get(self.mark()..at).unwrap_or_default();
+        lines.split_inclusive(|&byte| byte == b'\n')
+    }
+
+    fn mark(&self) -> usize {
+        if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 }
     }
 
     /// How many are around all of `scope`.
@@ -225,8 +243,8 @@ impl Conditions<'_> {
 
     /// `at`, or the line of the first condition around it beyond `base`.
     fn outside(&self, at: usize, base: i32) -> usize {
-        let (mut depth, mut start, mut opened) = (0, 0, None);
-        for line in self.text[..at].split_inclusive(|&byte| byte == b'\n') {
+        let (mut depth, mut start, mut opened) = (0, self.mark(), None);
+        for line in self.lines(at) {
             let before = depth;
             depth += self.language.condition_step(line);
             match () {

@@ -2,7 +2,7 @@
 
 use super::MoveError;
 use super::texts::Texts;
-use crate::resolve::{Container, EntityId, NamespaceId, Target, Visibility, World};
+use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
 };
@@ -73,6 +73,17 @@ impl Follower<'_, '_> {
                 None => spelled.push(*meant),
             }
         }
+        // What is there already, perhaps under a condition, brings nothing when it is there twice.
+        let there =
+            facts.imports.iter().zip(&self.world.imports[self.file]).filter_map(|(import, target)| {
+                match (import.kind, target) {
+                    (ImportKind::Namespace, ImportTarget::Namespace(id)) => Some((import.scope, *id)),
+                    _ => None,
+                }
+            });
+        there.for_each(|import| {
+            namespaces.remove(&import);
+        });
         // What an import would make ambiguous is spelled out instead.
         namespaces.retain(|&(_, namespace)| {
             let clashes = self.clashes(&facts, namespace);

@@ -1,6 +1,6 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Reader};
 use crate::values::{UNKNOWN, count_arguments, step, value_of};
 use ferngate_model::{Context, Name, UseParent};

@@ -1,6 +1,6 @@
 //! Declarations: namespaces, usings, attributes, types and the heads of their members.
 
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use super::values::INVOKE;
 use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;

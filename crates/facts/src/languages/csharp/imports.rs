@@ -1,7 +1,7 @@
 //! What stands between declarations: namespaces, usings, attributes.
 
 use super::heads::Modifiers;
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use super::{Arguments, FrameKind, NO_DECLARATION, Reader, namespace_kind};
 use ferngate_model::{ChainLink, Context, Import, ImportKind, Span};
 

@@ -9,10 +9,12 @@ mod heads;
 mod imports;
 mod lexer;
 mod parameters;
+mod tokens;
 mod types;
 mod values;
 
-use self::lexer::{Branch, Kind, Lexer, Token, Word};
+use self::lexer::Lexer;
+use self::tokens::{Branch, Kind, Token, Word};
 use self::types::Given;
 use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};

@@ -1,7 +1,7 @@
 //! Parameters of types and methods.
 
 use super::Reader;
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use crate::values::value_of;
 use ferngate_model::{ArgumentCounts, BUILT_IN, Member, MemberKind, NO_TYPE, Name};
 

@@ -1,6 +1,6 @@
 //! Dotted names, and types wherever they stand.
 
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
 use crate::values::UNKNOWN;
 use ferngate_model::{ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, ValueType};

@@ -1,6 +1,6 @@
 //! Values: of what type each is as far as that is spelled, and which of its members are used.
 
-use super::lexer::{Kind, Word};
+use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
 use crate::cursor::in_word;
 use crate::values::{UNKNOWN, step, value_of};

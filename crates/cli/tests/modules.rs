@@ -1,0 +1,165 @@
+//! The modules that a project has without a map, and which languages see each other.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, reason = "a test may fail loudly")]
+
+mod common;
+
+use common::Project;
+
+/// Modules by default: `name folder` each.
+fn default_modules(files: &[(&str, &str)]) -> Vec<String> {
+    let survey = Project::new(files).run(&["survey", "--json"]).json();
+    let row = |module: &serde_json::Value| {
+        format!("{} {}", module["module"].as_str().unwrap(), module["folder"].as_str().unwrap())
+    };
+    let mut found: Vec<String> = survey["modules"].as_array().unwrap().iter().map(row).collect();
+    found.sort();
+    found
+}
+
+#[test]
+fn modules_are_what_people_would_say() {
+    let class = "package x; class A { }";
+    let found = default_modules(&[
+        ("build.gradle", ""),
+        ("src/main/java/org/garden/beds/A.java", class),
+        ("src/main/java/org/garden/tools/A.java", class),
+        ("src/main/java/org/garden/App.java", class),
+        ("src/test/java/org/garden/beds/ATest.java", class),
+    ]);
+    assert_eq!(
+        found,
+        [
+            "beds src/main/java/org/garden/beds",
+            "garden src/main/java/org/garden",
+            "test src/test",
+            "tools src/main/java/org/garden/tools"
+        ]
+    );
+    let found = default_modules(&[
+        ("composer.json", "{ \"name\": \"garden/all\" }"),
+        ("src/Garden/Beds/composer.json", "{ \"name\": \"garden/beds\" }"),
+        ("src/Garden/Beds/Bed.php", "<?php class Bed { }"),
+        ("src/Garden/Tools/composer.json", "{ \"name\": \"garden/tools\" }"),
+        ("src/Garden/Tools/Tool.php", "<?php class Tool { }"),
+        ("src/Garden/Core/Deep/Core.php", "<?php class Core { }"),
+        ("tests/Beds/BedTest.php", "<?php class BedTest { }"),
+    ]);
+    assert_eq!(
+        found,
+        ["Core src/Garden/Core", "beds src/Garden/Beds", "tests tests", "tools src/Garden/Tools"]
+    );
+}
+
+#[test]
+fn families_of_languages_share_no_names() {
+    let project = Project::new(&[
+        ("a/Label.cs", "class Label { }"),
+        ("b/Label.java", "class Label { }"),
+        ("c/Label.php", "<?php class Label { }"),
+        ("d/Use.cs", "class Use { Label label; }"),
+        ("d/Use.java", "class Use { Label label; }"),
+        ("d/Use.php", "<?php class Use_ { public Label $label; }"),
+        ("d/Use.kt", "class Use2(val label: Label)"),
+    ]);
+    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
+    assert_eq!(
+        out,
+        "from,to,references\nd/Use.cs,a/Label.cs,1\nd/Use.java,b/Label.java,1\nd/Use.kt,b/Label.java,1\nd/Use.php,c/Label.php,1\n"
+    );
+}
+
+#[test]
+fn kotlin_and_java_see_each_other() {
+    let project = Project::new(&[
+        ("src/beds/Beds.kt", "package beds\nconst val LIMIT = 3\nfun plant(count: Int) = count\n"),
+        ("src/beds/Near.kt", "package beds\nfun near() = plant(LIMIT)\n"),
+        (
+            "src/far/Far.kt",
+            "package far\nimport beds.plant as put\nclass Far { fun plant(x: Int) = put(x) + plant(x) }\n",
+        ),
+        (
+            "src/app/App.java",
+            "package app;\nimport beds.BedsKt;\nclass App { int a = BedsKt.plant(far.Far.class.hashCode()); }\n",
+        ),
+        (
+            "src/far/Own.kt",
+            "package far\nimport app.*\nclass Own : Thread() { val a: App? = null; val plant = 3 }\n",
+        ),
+    ]);
+    let out = project.run(&["export", "--level", "file", "--as", "csv"]).out;
+    let ties: Vec<&str> = out.lines().skip(1).map(|line| line.rsplit_once(',').unwrap().0).collect();
+    assert_eq!(
+        ties,
+        [
+            "src/app/App.java,src/beds/Beds.kt",
+            "src/app/App.java,src/far/Far.kt",
+            "src/beds/Near.kt,src/beds/Beds.kt",
+            "src/far/Far.kt,src/beds/Beds.kt",
+            "src/far/Own.kt,src/app/App.java",
+        ]
+    );
+}
+
+#[test]
+fn survey_counts_manifests_by_what_they_are() {
+    let project = Project::new(&[
+        ("settings.gradle", "include ':valves'\n"),
+        ("valves/build.gradle", ""),
+        ("valves/src/main/java/Valve.java", "class Valve {}\n"),
+        ("Garden.sln", "Microsoft Visual Studio Solution File\n"),
+    ]);
+    let answer = project.run(&["survey"]);
+    assert!(answer.out.contains("1 .sln · 1 build.gradle · 1 settings.gradle"), "{}", answer.all());
+}
+
+#[test]
+fn what_holds_nearly_all_code_is_split_by_its_folders() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for part in ["beds", "paths", "ponds"] {
+        files.push((format!("garden/{part}/__init__.py"), String::new()));
+        files.extend((0..40).map(|at| (format!("garden/{part}/plot{at}.py"), format!("width = {at}\n"))));
+    }
+    files.push(("garden/__init__.py".into(), "name = 'Mossgrove'\n".into()));
+    files.push(("tests/test_beds.py".into(), "import garden.beds.plot1\n".into()));
+    files.push(("docs/conf.py".into(), "project = 'Mossgrove'\n".into()));
+    files.push(("setup.py".into(), "from setuptools import setup\nsetup(name='mossgrove')\n".into()));
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let survey = Project::new(&files).run(&["survey", "--json"]).json();
+    let mut names: Vec<&str> =
+        survey["modules"].as_array().unwrap().iter().map(|row| row["module"].as_str().unwrap()).collect();
+    names.sort_unstable();
+    assert_eq!(names, ["beds", "docs", "garden", "mossgrove", "paths", "ponds", "tests"]);
+}
+
+#[test]
+fn many_packages_are_better_than_next_to_none() {
+    let manifest = |name: &str| {
+        format!(
+            "{{\"name\": \"moss/{name}\", \"autoload\": {{\"psr-4\": {{\"Moss\\\\{name}\\\\\": \"\"}}}}}}"
+        )
+    };
+    let mut files: Vec<(String, String)> = Vec::new();
+    for at in 0..70 {
+        let folder = format!("src/Moss/Part/Plot{at}");
+        files.push((format!("{folder}/composer.json"), manifest(&format!("Plot{at}"))));
+        files.push((
+            format!("{folder}/Bed.php"),
+            format!("<?php\nnamespace Moss\\Plot{at};\nclass Bed {{}}\n"),
+        ));
+        files.push((
+            format!("{folder}/Deep/Bed.php"),
+            format!("<?php\nnamespace Moss\\Plot{at}\\Deep;\nclass Bed {{}}\n"),
+        ));
+    }
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let survey = Project::new(&files).run(&["survey", "--json"]).json();
+    let modules = survey["modules"].as_array().unwrap();
+    assert_eq!(modules.len(), 70);
+    // A module is called after the namespace around nearly all that it declares.
+    assert!(modules.iter().all(|row| {
+        row["namespace"]
+            .as_str()
+            .is_some_and(|namespace| namespace.starts_with("Moss\\Plot") && !namespace.ends_with("Deep"))
+    }));
+}

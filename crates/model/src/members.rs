@@ -1,0 +1,157 @@
+use crate::{Access, FileFacts, Name};
+
+/// What a [`Member`] is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum MemberKind {
+    /// A field, property or event of instances.
+    Value,
+    /// A constant, enumeration member or static value.
+    Static,
+    /// A method.
+    Method,
+    /// A method that is called as if it belonged to its first parameter.
+    Extension,
+    /// A type parameter.
+    TypeParameter,
+}
+
+/// A named part of a type.
+#[derive(Clone, Copy, Debug)]
+pub struct Member {
+    /// Index of the declaring type in [`FileFacts::declarations`].
+    pub owner: u32,
+    /// Its name.
+    pub name: Name,
+    /// What it is.
+    pub kind: MemberKind,
+    /// Its declared type, what it returns, or what a type parameter is at least: index into
+    /// [`FileFacts::value_types`], or [`NO_TYPE`].
+    pub value_type: u32,
+    /// With how many arguments a method can be called.
+    pub arguments: ArgumentCounts,
+    /// Number of type parameters of a method, or [`ANY_ARITY`].
+    pub arity: u8,
+    /// The types of a method's parameters, as far as they are kept.
+    pub parameters: ParameterTypes,
+    /// Who may see it.
+    pub access: Access,
+    /// First byte of the words that state its access.
+    pub access_at: u32,
+}
+
+impl Member {
+    /// A member that whoever sees its type may use.
+    pub fn public(owner: u32, name: Name, kind: MemberKind, value_type: u32) -> Self {
+        Self {
+            owner,
+            name,
+            kind,
+            value_type,
+            arguments: ArgumentCounts::default(),
+            arity: ANY_ARITY,
+            parameters: ParameterTypes::default(),
+            access: Access::Public,
+            access_at: 0,
+        }
+    }
+}
+
+/// Stands for a number of type parameters that is not known.
+pub const ANY_ARITY: u8 = 255;
+
+/// The type of a parameter that the language has a word for.
+pub const BUILT_IN: u32 = NO_TYPE - 1;
+
+/// Where the types of a method's parameters stand in [`FileFacts::parameter_types`].
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct ParameterTypes {
+    /// The first of them.
+    pub first: u32,
+    /// How many.
+    pub count: u32,
+}
+
+impl ParameterTypes {
+    /// The same without the first, if `skip`.
+    pub fn behind_first(self, skip: bool) -> Self {
+        let skipped = u32::from(skip && self.count > 0);
+        Self { first: self.first + skipped, count: self.count - skipped }
+    }
+
+    /// The types themselves, in the facts that they belong to.
+    pub fn of(self, facts: &FileFacts) -> &[u32] {
+        let first = self.first as usize;
+        facts.parameter_types.get(first..first + self.count as usize).unwrap_or_default()
+    }
+}
+
+/// Numbers of arguments: a bit for each from 0 to 6, and one for all above. Empty where they are not known.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub struct ArgumentCounts(u8);
+
+impl ArgumentCounts {
+    /// Any number.
+    pub const ANY: Self = Self(u8::MAX);
+
+    /// Just `count`.
+    pub fn of(count: usize) -> Self {
+        Self(1 << count.min(7))
+    }
+
+    /// These and those of `other`.
+    pub fn with(self, other: Self) -> Self {
+        Self(self.0 | other.0)
+    }
+
+    /// These, and each less by one: of a method that can be called on its first argument.
+    pub fn or_one_less(self) -> Self {
+        Self(self.0 | self.0 >> 1)
+    }
+
+    /// Whether nothing is known, or some number is among both.
+    pub fn meets(self, other: Self) -> bool {
+        self.0 == 0 || other.0 == 0 || self.0 & other.0 != 0
+    }
+
+    /// Each number by itself; once nothing where nothing is known.
+    pub fn each(self) -> impl Iterator<Item = Self> {
+        let known = (0..8).map(move |bit| Self(self.0 & 1 << bit)).filter(|one| one.0 != 0);
+        known.chain((self.0 == 0).then_some(self))
+    }
+}
+
+/// Stands for a type that is not spelled or of no interest.
+pub const NO_TYPE: u32 = u32::MAX;
+
+/// The type of a value as far as it is spelled.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct ValueType {
+    /// Node of the type's last name in [`FileFacts::uses`], or [`NO_TYPE`].
+    pub outer: u32,
+    /// Node of the last name among its type arguments, or [`NO_TYPE`].
+    pub argument: u32,
+    /// Its first type arguments: index into [`FileFacts::value_types`], or [`NO_TYPE`]. Not all languages keep them.
+    pub arguments: [u32; MOST_ARGUMENTS],
+}
+
+/// Further type arguments than these are not kept one by one.
+pub const MOST_ARGUMENTS: usize = 3;
+
+/// As the last of the type arguments of a function: the first of them is the type that it extends.
+pub const HAS_RECEIVER: u32 = NO_TYPE - 2;
+
+impl ValueType {
+    /// One of whose type arguments only the last is kept.
+    pub fn new(outer: Option<u32>, argument: Option<u32>) -> Self {
+        Self {
+            outer: outer.unwrap_or(NO_TYPE),
+            argument: argument.unwrap_or(NO_TYPE),
+            arguments: [NO_TYPE; MOST_ARGUMENTS],
+        }
+    }
+
+    /// Whether nothing is known of it.
+    pub fn is_unknown(&self) -> bool {
+        self.outer == NO_TYPE && self.argument == NO_TYPE
+    }
+}
