@@ -1,9 +1,10 @@
 //! Imports follow: those that lead elsewhere, those that become necessary, those that serve nobody any more.
 
+use super::conditions::Conditions;
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
-use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId};
-use ferngate_model::{Edit, FileFacts, Import, ImportKind, Language, LineIndex, Root, ScopeKind, Span};
+use crate::resolve::{EntityId, ImportTarget, NamespaceId};
+use ferngate_model::{Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
 
 impl Follower<'_, '_> {
@@ -182,79 +183,6 @@ impl Follower<'_, '_> {
         };
         let edit = Edit { span: Span::new(at, at), text: new, what: "using added" };
         texts.edit(self.path, edit, name);
-    }
-}
-
-impl Follower<'_, '_> {
-    /// The condition under which alone there is anything in `namespace`, unless all of `text` has it too: an import of
-    /// it is wrong where that does not hold.
-    fn condition_of(&self, namespace: NamespaceId, text: &[u8], texts: &mut Texts) -> Option<String> {
-        let language = self.world.languages[self.world.project.files[self.file].language?];
-        let mut common: Option<String> = None;
-        for entity in &self.world.table.entities {
-            if entity.container != Container::Namespace(namespace) {
-                continue;
-            }
-            for (file, _) in &entity.declarations {
-                let path = texts.old_path(&self.world.project.files[*file as usize].path);
-                let declaring = texts.get(&path).ok()?;
-                let condition = language.whole_condition(std::str::from_utf8(declaring).ok()?)?;
-                if common.as_ref().is_some_and(|common| common != condition) {
-                    return None;
-                }
-                common.get_or_insert_with(|| condition.to_owned());
-            }
-        }
-        let own = std::str::from_utf8(text).ok().and_then(|text| language.whole_condition(text));
-        common.filter(|common| own != Some(common))
-    }
-}
-
-/// Where code of a text is compiled under a condition only.
-struct Conditions<'t> {
-    language: &'t dyn Language,
-    text: &'t [u8],
-}
-
-impl Conditions<'_> {
-    /// How many conditions are around `at`.
-    fn depth(&self, at: usize) -> i32 {
-        self.lines(at).map(|line| self.language.condition_step(line)).sum()
-    }
-
-    /// The lines up to `at`, behind a byte order mark.
-    fn lines(&self, at: usize) -> impl Iterator<Item = &[u8]> {
-        let lines = self.text.get(self.mark()..at).unwrap_or_default();
-        lines.split_inclusive(|&byte| byte == b'\n')
-    }
-
-    fn mark(&self) -> usize {
-        if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 }
-    }
-
-    /// How many are around all of `scope`.
-    fn depth_of(&self, facts: &FileFacts, scope: u32) -> i32 {
-        if scope > 0 {
-            return facts.scopes.get(scope as usize).map_or(0, |scope| self.depth(scope.span.start as usize));
-        }
-        let text = std::str::from_utf8(self.text).unwrap_or_default();
-        i32::from(self.language.whole_condition(text).is_some())
-    }
-
-    /// `at`, or the line of the first condition around it beyond `base`.
-    fn outside(&self, at: usize, base: i32) -> usize {
-        let (mut depth, mut start, mut opened) = (0, self.mark(), None);
-        for line in self.lines(at) {
-            let before = depth;
-            depth += self.language.condition_step(line);
-            match () {
-                () if before == base && depth > base => opened = Some(start),
-                () if depth <= base => opened = None,
-                () => {}
-            }
-            start += line.len();
-        }
-        opened.unwrap_or(at)
     }
 }
 

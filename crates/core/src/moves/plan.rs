@@ -1,5 +1,6 @@
 //! From a request to a plan: the four steps in order.
 
+use super::conditions::common_condition;
 use super::extract::extract;
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
@@ -260,6 +261,12 @@ fn follow_names(
             world.table.namespace_named(text).is_none_or(|id| !living_namespaces(&world).contains(&id))
         })
         .collect();
+    // Namespaces that types have left, and in which only conditional code is now.
+    let mut conditional: BTreeSet<String> = world.former.values().cloned().collect();
+    conditional.retain(|text| {
+        let namespace = world.table.namespace_named(text);
+        namespace.is_some_and(|namespace| common_condition(&world, namespace, texts).is_some())
+    });
     for (new, old) in order.iter().enumerate() {
         let meant: Vec<Meant> = past.references[*old]
             .iter()
@@ -281,7 +288,7 @@ fn follow_names(
             world.former.contains_key(&outermost) || is_moved
         });
         let imports_gone = imports.iter().any(|import| match import {
-            ImportMeant::Namespace(text) => gone.contains(text),
+            ImportMeant::Namespace(text) => gone.contains(text) || conditional.contains(text),
             ImportMeant::Entity(entity) => world.former.contains_key(entity),
             ImportMeant::Outside => false,
         });

@@ -63,7 +63,8 @@ impl Language for CSharp {
     }
 
     fn whole_condition<'t>(&self, text: &'t str) -> Option<&'t str> {
-        let is_code = |line: &&str| !(line.is_empty() || line.starts_with("//"));
+        let idle = ["//", "#region", "#endregion", "#pragma", "#nullable"];
+        let is_code = |line: &&str| !line.is_empty() && !idle.iter().any(|start| line.starts_with(start));
         let mut lines = text.trim_start_matches('\u{feff}').lines().map(str::trim).filter(is_code);
         let condition = lines.next().filter(|line| line.starts_with("#if"))?;
         let mut depth = 1usize;
@@ -423,6 +424,10 @@ mod tests {
         assert_eq!(
             told("\u{feff}// note\n\n  #if A && B\nclass X {}\n#endif\n"),
             Some("#if A && B".to_owned())
+        );
+        assert_eq!(
+            told("#region Licence\n// note\n#endregion\n#if A\nclass X {}\n#endif"),
+            Some("#if A".to_owned())
         );
         assert_eq!(told("#if A\n#if B\n#else\n#endif\nclass X {}\n#endif // A\n"), Some("#if A".to_owned()));
         for part in [
