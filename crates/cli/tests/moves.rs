@@ -258,8 +258,15 @@ fn an_import_goes_when_only_conditional_code_is_left_behind_it() {
         ("Beds/Bed.cs", "namespace Moss.Beds\n{\n    public class Bed { }\n}\n"),
         ("Old/Extra.cs", "#if OLD\nnamespace Moss.Beds\n{\n    public class Extra { }\n}\n#endif\n"),
         ("Gardens/Garden.cs", "using Moss.Beds;\n\nnamespace Moss.Gardens\n{\n    class Garden { }\n}\n"),
+        (
+            "Gardens/User.cs",
+            "using Moss.Beds;\n\nnamespace Moss.Gardens\n{\n    class User { Extra extra; }\n}\n",
+        ),
     ]);
     let answer = project.run(&["move", "--apply", "Beds/Bed.cs", "Desk/"]);
     assert_eq!(answer.status, 0, "{}", answer.all());
     assert_eq!(project.read("Gardens/Garden.cs"), "\nnamespace Moss.Gardens\n{\n    class Garden { }\n}\n");
+    // Where some of that code is named, which is there under its condition only, so is the import.
+    let user = project.read("Gardens/User.cs");
+    assert!(user.starts_with("#if OLD\nusing Moss.Beds;\n#endif\n\nnamespace"), "{user}");
 }

@@ -72,16 +72,39 @@ impl Follower<'_, '_> {
             // A file that the move makes was given all imports of the file that it leaves.
             let made = self.path.as_str().contains('#');
             let emptied = (self.served_before(facts, old) || made) && !left;
-            // What is left of the namespace exists under a condition only, under which this import does not stand.
-            let conditional = !left
-                && matches!(now, ImportTarget::Namespace(id) if self.moved_from(&current)
-                    && self.condition_of(*id, text, texts).is_some());
-            if gone || became_own || emptied || conditional {
-                let span = line_with_end(text, import.span);
-                let edit = Edit { span, text: String::new(), what: "using removed" };
-                texts.edit(self.path, edit, old.clone());
+            if gone || became_own || emptied {
+                self.drop_import(import, old, text, texts);
+                continue;
+            }
+            // What is left of the namespace may exist under a condition only, under which this import does not stand.
+            let left_behind = match now {
+                ImportTarget::Namespace(id) if self.moved_from(&current) => {
+                    self.condition_of(*id, text, texts)
+                }
+                _ => None,
+            };
+            match left_behind {
+                Some(condition) if left => self.guard_import(import, &condition, text, texts),
+                Some(_) => self.drop_import(import, old, text, texts),
+                None => {}
             }
         }
+    }
+
+    fn drop_import(&self, import: &Import, name: &str, text: &[u8], texts: &mut Texts) {
+        let span = line_with_end(text, import.span);
+        let edit = Edit { span, text: String::new(), what: "using removed" };
+        texts.edit(self.path, edit, name);
+    }
+
+    fn guard_import(&self, import: &Import, condition: &str, text: &[u8], texts: &mut Texts) {
+        let Some(language) = self.world.project.files[self.file].language else { return };
+        let (span, newline) = (line_with_end(text, import.span), line_end(text));
+        let line = String::from_utf8_lossy(span.of(text)).into_owned();
+        let end = self.world.languages[language].condition_end();
+        let new = format!("{condition}{newline}{line}{end}{newline}");
+        let edit = Edit { span, text: new, what: "using under a condition" };
+        texts.edit(self.path, edit, &*import.text);
     }
 
     /// Whether some type left the namespace `text`.

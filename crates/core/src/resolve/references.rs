@@ -283,7 +283,7 @@ impl Resolver<'_, '_> {
         if suffixed.is_none()
             && !self.aliases.contains(used.name)
             && table.candidates(used.name, used.arity).is_empty()
-            && !(self.constructs(used) && !table.candidates(used.name, 0).is_empty())
+            && (!self.constructs(used) || table.candidates(used.name, 0).is_empty())
         {
             return State::Unknown;
         }
