@@ -1,6 +1,6 @@
 //! Declarations: packages, imports, classes, objects, functions, properties, type aliases.
 
-use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
+use super::{Chain, DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
 use crate::values::value_of;
 use ferngate_model::{
@@ -8,6 +8,9 @@ use ferngate_model::{
     ImportKind, Member, MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
 };
 use std::sync::Arc;
+
+/// Words before a declaration are looked for in so many bytes.
+const LONGEST_MODIFIERS: usize = 200;
 
 /// Types of the language that nothing derives from.
 const FINAL: [&[u8]; 9] =
@@ -112,7 +115,7 @@ impl Reader<'_, '_> {
 
     /// Whether `word` stands before `start` on its line.
     fn has_before(&self, start: usize, word: &[u8]) -> bool {
-        let line = &self.text[..start];
+        let line = &self.text[start.saturating_sub(LONGEST_MODIFIERS)..start];
         let line = &line[memchr::memrchr(b'\n', line).map_or(0, |at| at + 1)..];
         line.split(|byte| !byte.is_ascii_alphabetic()).any(|part| part == word)
     }
@@ -232,8 +235,12 @@ impl Reader<'_, '_> {
             }
             if self.word == Word::By {
                 self.advance();
-                // One value: a name, perhaps with arguments.
-                self.code_token();
+                // One value: a name, perhaps with arguments, or an object.
+                self.depth += 1;
+                if self.depth < DEEPEST {
+                    self.code_token();
+                }
+                self.depth -= 1;
                 if self.is(b'(') {
                     self.parenthesized(body, declaration);
                 }

@@ -1,6 +1,6 @@
 //! What stands between a declaration's name and its body: type parameters, parameters, constraints.
 
-use super::{FrameKind, Reader, Word};
+use super::{DEEPEST, FrameKind, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::value_of;
 use ferngate_model::{Member, MemberKind};
@@ -10,6 +10,10 @@ impl Reader<'_, '_> {
     /// those with `val` or `var` properties of the class `owner`. Gives their types.
     pub(super) fn value_parameters(&mut self, scope: u32, declaration: u32, owner: Option<u32>) -> Vec<u32> {
         let mut types = Vec::new();
+        if self.depth >= DEEPEST {
+            return types;
+        }
+        self.depth += 1;
         self.push(FrameKind::Block, scope, declaration, false);
         let frames = self.frames.len();
         self.code_token(); // the parenthesis
@@ -43,6 +47,7 @@ impl Reader<'_, '_> {
             }
         }
         self.frames.truncate(frames - 1);
+        self.depth -= 1;
         types
     }
 

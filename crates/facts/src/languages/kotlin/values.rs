@@ -30,6 +30,8 @@ static SCOPING: LazyLock<[(Name, Scoping); 7]> = LazyLock::new(|| {
 });
 /// No more of the functions around are asked for what they bring into sight.
 const MOST_RECEIVERS: usize = 3;
+/// No more of the braces around are looked at, so that the time stays linear.
+const MOST_FRAMES: usize = 64;
 static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
 
 impl Reader<'_, '_> {
@@ -165,7 +167,7 @@ impl Reader<'_, '_> {
         if known.is_some() || name != *IT {
             return known;
         }
-        let lambda = self.frames.iter().rev().find_map(|frame| frame.lambda)?;
+        let lambda = self.frames.iter().rev().take(MOST_FRAMES).find_map(|frame| frame.lambda)?;
         Some(self.given(lambda, 0))
     }
 
@@ -346,7 +348,7 @@ impl Reader<'_, '_> {
             self.values.value = node.map_or(UNKNOWN, UseParent::node);
         }
         let mut seen = 0;
-        for at in (0..self.frames.len()).rev() {
+        for at in (0..self.frames.len()).rev().take(MOST_FRAMES) {
             let Some(Lambda { it, argument: Some(argument), .. }) = self.frames[at].lambda else { continue };
             seen += 1;
             if seen > MOST_RECEIVERS {

@@ -113,7 +113,9 @@ impl Reader<'_, '_> {
         // The names of an import begin at the outermost namespace, with or without a backslash.
         let root = ferngate_model::Root::Global;
         if let Some(target) = self.recorder.chain(root, links, Context::Import, false) {
-            let text = target_span.text(self.text).into();
+            // In a group other names stand between its parts.
+            let parts: Vec<_> = links.iter().map(|link| link.span.text(self.text)).collect();
+            let text = parts.join("\\").into();
             let kind = ImportKind::Alias(name);
             self.recorder.import(Import::of_file(kind, scope, target, span, target_span, text));
         }
