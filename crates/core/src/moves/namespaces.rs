@@ -38,9 +38,13 @@ pub fn home_manifests(project: &ProjectFacts, path: &ProjectPath) -> Vec<u32> {
 ///
 /// Where the declared name is that of the folder, or continues it, the new folder's takes its place. Where it differs
 /// on purpose, it keeps its relation: as many parts above the folder's name as before, or the same place below the
-/// root namespace.
+/// root namespace. Where that would be no namespace at all, it stays.
 pub fn mapped(declared: &str, old: Option<&FolderNamespace>, new: Option<&FolderNamespace>) -> String {
-    let (Some(old), Some(new)) = (old, new) else { return declared.to_owned() };
+    let name = old.zip(new).map(|(old, new)| related(declared, old, new)).unwrap_or_default();
+    if name.is_empty() { declared.to_owned() } else { name }
+}
+
+fn related(declared: &str, old: &FolderNamespace, new: &FolderNamespace) -> String {
     if let Some(rest) = below(declared, &old.full) {
         return join(&new.full, rest);
     }
@@ -112,6 +116,13 @@ mod tests {
         assert_eq!(
             map("Moss", ("Moss", "Moss.Models"), ("Moss.Visits", "Moss.Visits.Models")),
             "Moss.Visits"
+        );
+        // a root without a name
+        assert_eq!(map("Moss.Models", ("", "Moss.Models"), ("", "")), "Moss.Models");
+        // the folder repeats the root's name
+        assert_eq!(
+            map("Moss.Beds", ("Moss.Beds", "Moss.Beds.Moss.Beds"), ("Moss.Beds", "Moss.Beds")),
+            "Moss.Beds"
         );
         // nothing to do with folders
         assert_eq!(map("Other.Thing", models, ("Moss", "Moss.Visits")), "Other.Thing");
