@@ -4,7 +4,7 @@
 
 mod common;
 
-use common::used_by;
+use common::{Project, used_by};
 
 const PARTS: &[(&str, &str)] = &[
     (
@@ -60,4 +60,12 @@ fn the_type_itself_is_all_of_its_parts() {
     );
     // A member that no part declares is in one that was not understood.
     assert_eq!(parts("void F() { Tools.Lost(); }"), ["Beds", "Names", "Plants"]);
+}
+
+#[test]
+fn a_member_counts_once() {
+    let user = "namespace Moss { class User { void F() { Tools.Check(\"x\"); Tools.Check(\"y\"); } } }";
+    let files: Vec<(&str, &str)> = PARTS.iter().copied().chain([("User.cs", user)]).collect();
+    let answer = Project::new(&files).run(&["export", "--level", "file"]);
+    assert!(answer.out.lines().any(|line| line == "User.cs,Names.cs,2"), "{}", answer.out);
 }

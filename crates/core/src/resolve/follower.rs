@@ -17,16 +17,13 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
     let whole = |reference: &&Reference| reference.file == ANY_FILE || !world.is_spread(reference.entity);
     let spelled: FxHashSet<EntityId> =
         found.references.iter().filter(whole).map(|reference| reference.entity).collect();
-    let mut parted = found.parts.iter().map(|part| part.1).collect::<Vec<_>>();
-    parted.dedup();
+    // A member behind the name of a spread type is what that name leads to already.
+    let parted: FxHashSet<u32> =
+        found.references.iter().filter(|found| !whole(found)).map(|reference| reference.used).collect();
     let facts = world.project.files[file].facts.as_ref();
-    // A member behind the name of its type is what that name leads to already.
     let behind_part = |reference: &Reference| {
-        parted.contains(&reference.entity)
-            && facts.is_some_and(|facts| {
-                let parent = facts.uses[reference.used as usize].parent.get().err();
-                parent.is_some_and(|parent| found.parts.iter().any(|part| part.0 == parent))
-            })
+        let used = facts.and_then(|facts| facts.uses.get(reference.used as usize));
+        used.is_some_and(|used| used.parent.get().is_err_and(|parent| parted.contains(&parent)))
     };
     let unspelled = |reference: &Reference| !spelled.contains(&reference.entity) && !behind_part(reference);
     found.members = members.into_iter().filter(unspelled).collect();

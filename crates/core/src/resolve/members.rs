@@ -1,6 +1,5 @@
 //! The members of all types, and which of them a name behind a value means.
 
-use super::references::ANY_FILE;
 use super::sieve::Sieve;
 use super::values::Spelled;
 use super::{EntityId, World};
@@ -184,14 +183,6 @@ impl World<'_> {
             lineage.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
         };
         inherited(false).or_else(|| inherited(true))
-    }
-
-    /// The file with the methods of `owner` that extend other types and that `used` can mean, if it is one only.
-    pub(super) fn extending_file(&self, owner: EntityId, used: &Use) -> u32 {
-        let mut methods =
-            self.overloads(owner, used.name, used.arguments).filter(|method| method.is_extension);
-        let first = methods.next().map_or(ANY_FILE, |method| method.file);
-        if methods.all(|method| method.file == first) { first } else { ANY_FILE }
     }
 
     /// All methods of this name that `owner` declares and that can be called with so many arguments.

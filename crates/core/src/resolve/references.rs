@@ -262,8 +262,8 @@ impl Resolver<'_, '_> {
     fn add(&mut self, at: u32, used: &Use, entity: EntityId, extension: bool) {
         let list =
             if used.context == Context::Weak { &mut self.found.weak } else { &mut self.found.references };
-        let file = if extension { self.world.extending_file(entity, used) } else { ANY_FILE };
-        list.push(Reference { used: at, entity, count: used.count, extension, file });
+        // Which of its files is meant is known only with the members.
+        list.push(Reference { used: at, entity, count: used.count, extension, file: ANY_FILE });
     }
 
     /// An import of a type is a reference; of a namespace it is none.
