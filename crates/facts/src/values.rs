@@ -29,6 +29,8 @@ pub struct Parenthesis {
     pub switches: bool,
     /// It holds the arguments of what makes an object.
     pub creates: bool,
+    /// It holds what needs no name in the braces behind it.
+    pub receives: bool,
     /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
     pub place: (usize, u32),
     /// Commas that part its arguments.
@@ -38,7 +40,16 @@ pub struct Parenthesis {
 impl Parenthesis {
     /// One that gives `result`, or that groups.
     pub fn with(result: Option<UseParent>) -> Self {
-        Self { base: None, result, cast: None, switches: false, creates: false, place: (0, 0), commas: 0 }
+        Self {
+            base: None,
+            result,
+            cast: None,
+            switches: false,
+            creates: false,
+            receives: false,
+            place: (0, 0),
+            commas: 0,
+        }
     }
 }
 

@@ -250,7 +250,7 @@ impl Reader<'_, '_> {
         let is_with = calls && self.ends_with(b"with");
         let place = (self.frames.len(), self.frame().depth + 1);
         let parenthesis = self.values.open(calls && !is_with);
-        (parenthesis.place, parenthesis.creates, parenthesis.switches) = (place, is_with, is_when);
+        (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
     }
 
     /// Reads `)` or `]` in code.
@@ -268,7 +268,7 @@ impl Reader<'_, '_> {
         } else if closed.switches {
             let (name, end) = self.last_name;
             self.subject = (end == self.last_end).then_some(name);
-        } else if closed.creates {
+        } else if closed.receives {
             self.scoping = Some((self.values.value, Scoping { receives: true, returns: false }));
         }
     }
