@@ -105,6 +105,15 @@ impl Ui {
         self.line(format!("\n{text}"))
     }
 
+    /// Says at the end of a list that `left` of it are not shown; `what` is ` names` or nothing.
+    pub fn left_out(&mut self, indent: &str, left: usize, what: &str) -> io::Result<()> {
+        if left == 0 {
+            return Ok(());
+        }
+        let line = self.paint(Style::Faint, &format!("{indent}… and {left} more{what}; --all shows them"));
+        self.line(line)
+    }
+
     /// The next useful command, as the last line.
     pub fn next(&mut self, command: &str, why: &str) -> io::Result<()> {
         if self.quiet {
@@ -250,6 +259,12 @@ fn clean_lines(text: &str) -> String {
     out
 }
 
+/// How many of `length` are shown where `limit` are enough. One above the limit is shown: the line that would say
+/// that it is left out takes as much room.
+pub fn shown(length: usize, limit: usize, all: bool) -> usize {
+    if all || length <= limit + 1 { length } else { limit }
+}
+
 /// A number with its thousands apart: `12,345`.
 pub fn number(value: u64) -> String {
     let digits = value.to_string();
@@ -289,6 +304,8 @@ mod tests {
     fn numbers_and_odd_names() {
         assert_eq!(number(1_234_567), "1,234,567");
         assert_eq!(count(1, "file", "files"), "1 file");
+        assert_eq!([5, 6, 7].map(|length| shown(length, 5, false)), [5, 6, 5]);
+        assert_eq!(shown(7, 5, true), 7);
         assert_eq!(clean("a\u{1b}[2J\tb"), "a\\u{1b}[2J    b");
     }
 }

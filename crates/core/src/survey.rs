@@ -2,7 +2,7 @@
 
 use crate::cycles::Cycle;
 use crate::graph::Graph;
-use crate::map::Modules;
+use crate::map::{Modules, is_test_path};
 use crate::resolve::{FileTie, NamespaceId, World};
 use std::collections::BTreeMap;
 
@@ -182,7 +182,11 @@ fn advice(survey: &Survey, modules: &Modules, cycles: &[Cycle]) -> Vec<String> {
         advice.push(text);
     }
     let code: Vec<&ModuleRow> = survey.modules.iter().filter(|row| row.size.files > 0).collect();
-    if let Some(row) = code.iter().max_by_key(|row| row.size.lines)
+    // Tests, and what has no tie, such as what a build left behind, are no work for today.
+    let splits = |row: &&&ModuleRow| {
+        row.uses + row.used_by > 0 && !is_test_path(&format!("{}/x", modules.list[row.module].folder))
+    };
+    if let Some(row) = code.iter().filter(splits).max_by_key(|row| row.size.lines)
         && code.len() > 2
         && row.size.lines * 2 > survey.total.lines
     {

@@ -2,7 +2,7 @@ use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::Session;
 use crate::snippet;
-use crate::ui::{Style, Ui, clean, count};
+use crate::ui::{Style, Ui, clean, count, shown};
 use clap::Args;
 use ferngate_core::findings::{Finding, Place};
 use ferngate_core::map::Severity;
@@ -97,7 +97,7 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
         let style = if group[0].severity == Severity::Error { Style::Bad } else { Style::Doubt };
         let head = ui.paint(style, check);
         ui.line(format!("\n{head}  {}", group.len()))?;
-        let shown = if all { group.len() } else { SHOWN.min(group.len()) };
+        let shown = shown(group.len(), SHOWN, all);
         let mut heading = "";
         for (at_in_group, finding) in group[..shown].iter().enumerate() {
             if finding.heading != heading {
@@ -122,11 +122,7 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
                 ui.line(format!("      {out} {}", clean(&finding.way_out)))?;
             }
         }
-        if shown < group.len() {
-            let more = format!("  … and {} more; --all shows them", group.len() - shown);
-            let more = ui.paint(Style::Faint, &more);
-            ui.line(more)?;
-        }
+        ui.left_out("  ", group.len() - shown, "")?;
         at = end;
     }
     Ok(())

@@ -2,7 +2,7 @@ use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::places::{Used, uses_between};
 use crate::session::Session;
-use crate::ui::{Style, Ui, clean, count};
+use crate::ui::{Style, Ui, clean, count, shown};
 use clap::Args;
 use ferngate_core::resolve::short_name;
 use ferngate_model::ReadOptions;
@@ -10,6 +10,7 @@ use ferngate_model::ReadOptions;
 /// How many cycles are shown, and how many names of a tie, unless all are asked for.
 const CYCLES: usize = 5;
 const NAMES: usize = 4;
+const CUTS: usize = 6;
 
 /// Options of `cycles`.
 #[derive(Debug, Args)]
@@ -56,8 +57,8 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
         "{head}: {tangled} of {} cannot be had without each other",
         count(total as u64, "module", "modules")
     ))?;
-    let shown = if args.all { meaning.cycles.len() } else { meaning.cycles.len().min(CYCLES) };
-    for (at, cycle) in meaning.cycles[..shown].iter().enumerate() {
+    let cycles = shown(meaning.cycles.len(), CYCLES, args.all);
+    for (at, cycle) in meaning.cycles[..cycles].iter().enumerate() {
         let names: Vec<String> = cycle.modules.iter().map(|&module| clean(name(module))).collect();
         ui.heading(&format!("{}. {} modules: {}", at + 1, names.len(), names.join(", ")))?;
         let way: Vec<String> = cycle.way.iter().chain(cycle.way.first()).map(|&m| clean(name(m))).collect();
@@ -74,21 +75,17 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
         let ties = count(cycle.cuts.len() as u64, "tie", "ties");
         let cut = ui.paint(Style::Good, "cheapest cut:");
         ui.line(format!("  {cut} {ties}, {references}"))?;
-        let shown = if args.all { cycle.cuts.len() } else { cycle.cuts.len().min(6) };
-        for &(from, to) in &cycle.cuts[..shown] {
+        let cuts = shown(cycle.cuts.len(), CUTS, args.all);
+        for &(from, to) in &cycle.cuts[..cuts] {
             ui.line(format!("    {} → {}  {}", clean(name(from)), clean(name(to)), weight(from, to)))?;
             if !consecutive(&cycle.way, from, to) {
                 let used = uses_between(&session, &meaning, from, to);
                 names_of(ui, &used, args.all)?;
             }
         }
-        if shown < cycle.cuts.len() {
-            ui.line(format!("    … and {} more; --all shows them", cycle.cuts.len() - shown))?;
-        }
+        ui.left_out("    ", cycle.cuts.len() - cuts, "")?;
     }
-    if shown < meaning.cycles.len() {
-        ui.line(format!("\n… and {} more cycles; --all shows them", meaning.cycles.len() - shown))?;
-    }
+    ui.left_out("\n", meaning.cycles.len() - cycles, " cycles")?;
     if let Some(&(from, to)) = meaning.cycles[0].cuts.first() {
         ui.next(&format!("ferngate why {} {}", name(from), name(to)), "every line of the cheapest cut")?;
     }
@@ -100,8 +97,8 @@ fn consecutive(way: &[usize], from: usize, to: usize) -> bool {
 }
 
 fn names_of(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
-    let shown = if all { used.len() } else { used.len().min(NAMES) };
-    for used in &used[..shown] {
+    let names = shown(used.len(), NAMES, all);
+    for used in &used[..names] {
         let short = short_name(&used.name);
         let first =
             used.places.first().map(|p| format!("{}:{}:{}", p.path, p.position.line, p.position.column));
@@ -114,9 +111,5 @@ fn names_of(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
         let line = ui.paint(Style::Faint, &line);
         ui.line(line)?;
     }
-    if shown < used.len() {
-        let line = ui.paint(Style::Faint, &format!("        … and {} more names", used.len() - shown));
-        ui.line(line)?;
-    }
-    Ok(())
+    Ok(ui.left_out("        ", used.len() - names, " names")?)
 }

@@ -2,7 +2,7 @@ use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::{Meaning, Session};
 use crate::table::{Align, table};
-use crate::ui::{Style, Ui, clean, count, number};
+use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::find::{FileUse, Likeness, Match, names_like, names_of};
 use ferngate_core::map::nearest;
@@ -156,7 +156,7 @@ impl Answer<'_> {
         ui.line(format!("  it is     {}", sort_of(found.kind)))?;
         let beside = self.beside(found);
         if !beside.is_empty() {
-            let shown = if all { beside.len() } else { beside.len().min(BESIDE) };
+            let shown = shown(beside.len(), BESIDE, all);
             let more = beside.len() - shown;
             let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
             ui.line(format!("  beside it {}{rest}", clean(&beside[..shown].join(", "))))?;
@@ -216,7 +216,7 @@ impl Answer<'_> {
         let heads = [("module", Align::Left), ("places", Align::Right), ("first place", Align::Left)];
         let mut rows: Vec<&&FileUse> = users.iter().collect();
         rows.sort_by_key(|used| (self.module_of(used.file).to_owned(), self.path(used.file).to_owned()));
-        let shown = if all { rows.len() } else { rows.len().min(SHOWN) };
+        let shown = shown(rows.len(), SHOWN, all);
         let cells: Vec<Vec<String>> = rows[..shown]
             .iter()
             .map(|used| {
@@ -275,7 +275,7 @@ impl Answer<'_> {
             ("used by files", Align::Right),
             ("where", Align::Left),
         ];
-        let shown = if all { others.len() } else { others.len().min(SHOWN) };
+        let shown = shown(others.len(), SHOWN, all);
         let cells: Vec<Vec<String>> = others[..shown].iter().map(|at| self.row(*at)).collect();
         print_table(ui, &heads, &cells, others.len() - shown)
     }
@@ -307,11 +307,11 @@ impl Answer<'_> {
             return Ok(());
         }
         ui.heading("files of such a name")?;
-        let shown = if all { others.len() } else { others.len().min(SHOWN) };
+        let shown = shown(others.len(), SHOWN, all);
         for file in &others[..shown] {
             ui.line(format!("  {}", clean(self.path(**file as u32))))?;
         }
-        more(ui, others.len() - shown)
+        Ok(ui.left_out("  ", others.len() - shown, "")?)
     }
 
     fn json(&self, text: &str) -> serde_json::Value {
@@ -350,15 +350,7 @@ fn print_table(
         let line = if at == 0 { ui.paint(Style::Faint, &line) } else { line };
         ui.line(format!("  {line}"))?;
     }
-    more(ui, left)
-}
-
-fn more(ui: &mut Ui, left: usize) -> Result<(), CommandError> {
-    if left > 0 {
-        let line = ui.paint(Style::Faint, &format!("  … and {left} more; --all shows them"));
-        ui.line(line)?;
-    }
-    Ok(())
+    Ok(ui.left_out("  ", left, "")?)
 }
 
 fn sort_of(kind: DeclarationKind) -> &'static str {

@@ -2,7 +2,7 @@ use crate::apply::{self, Seen, fingerprint};
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::Session;
-use crate::ui::{Style, Ui, clean, count, number};
+use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::findings::Finding;
 use ferngate_core::moves::{Ground, MoveError, MoveOptions, MovePlan, Request, plan_moves};
@@ -271,14 +271,11 @@ fn section(ui: &mut Ui, title: &str, lines: &[String], limit: usize) -> Result<(
         return Ok(());
     }
     ui.heading(&format!("{title}  {}", lines.len()))?;
-    for line in lines.iter().take(limit) {
+    let shown = shown(lines.len(), limit, false);
+    for line in &lines[..shown] {
         ui.line(format!("  {}", clean(line)))?;
     }
-    if lines.len() > limit {
-        let line = ui.paint(Style::Faint, &format!("  … and {} more; --all shows them", lines.len() - limit));
-        ui.line(line)?;
-    }
-    Ok(())
+    Ok(ui.left_out("  ", lines.len() - shown, "")?)
 }
 
 /// Changed lines: those of the old text that have gone and those of the new one that have come.

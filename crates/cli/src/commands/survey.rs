@@ -2,7 +2,7 @@ use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::{Meaning, Session};
 use crate::table::{Align, table};
-use crate::ui::{Style, Ui, clean, count, number};
+use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::survey::{Survey, survey};
 use ferngate_facts::languages::language_names;
@@ -43,7 +43,7 @@ pub fn cmd_survey(ui: &mut Ui, common: &Common, args: &SurveyArgs) -> Result<Out
     }
     modules(ui, &meaning, &survey, args.all)?;
     ties(ui, &meaning, args.all)?;
-    cycles(ui, &meaning)?;
+    cycles(ui, &meaning, args.all)?;
     apart(ui, &session, &meaning, &survey, args.all)?;
     if !survey.advice.is_empty() {
         ui.heading("advice")?;
@@ -120,7 +120,7 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
     ];
     let mut rows: Vec<_> = survey.modules.iter().collect();
     rows.sort_by_key(|row| (std::cmp::Reverse(row.size.lines), row.module));
-    let shown = if all { rows.len() } else { rows.len().min(SHOWN) };
+    let shown = shown(rows.len(), SHOWN, all);
     let cells: Vec<Vec<String>> = rows[..shown]
         .iter()
         .map(|row| {
@@ -151,7 +151,7 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
         let line = if at == 0 { ui.paint(Style::Heading, &line) } else { line };
         ui.line(line)?;
     }
-    more(ui, rows.len() - shown, "modules")?;
+    ui.left_out("", rows.len() - shown, " modules")?;
     if survey.rest.files > 0 {
         ui.line(format!(
             "rest: {} and {} in no module",
@@ -162,21 +162,13 @@ fn modules(ui: &mut Ui, meaning: &Meaning, survey: &Survey, all: bool) -> Result
     Ok(())
 }
 
-fn more(ui: &mut Ui, left: usize, what: &str) -> Result<(), CommandError> {
-    if left > 0 {
-        let line = ui.paint(Style::Faint, &format!("… and {left} more {what}; --all shows them"));
-        ui.line(line)?;
-    }
-    Ok(())
-}
-
 fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
     if meaning.graph.ties.is_empty() {
         return Ok(());
     }
     let mut ties: Vec<_> = meaning.graph.ties.iter().collect();
     ties.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
-    let shown = if all { ties.len() } else { ties.len().min(8) };
+    let shown = shown(ties.len(), 8, all);
     ui.heading(&format!("heaviest of {}", count(ties.len() as u64, "tie", "ties")))?;
     let heads = [
         ("uses", Align::Left),
@@ -212,17 +204,18 @@ fn ties(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
     Ok(())
 }
 
-fn cycles(ui: &mut Ui, meaning: &Meaning) -> Result<(), CommandError> {
+fn cycles(ui: &mut Ui, meaning: &Meaning, all: bool) -> Result<(), CommandError> {
     if meaning.cycles.is_empty() {
         return Ok(());
     }
     ui.heading("cycles")?;
-    for cycle in meaning.cycles.iter().take(5) {
+    let shown = shown(meaning.cycles.len(), 5, all);
+    for cycle in &meaning.cycles[..shown] {
         let name = |module: &usize| clean(&meaning.modules.list[*module].name);
         let way: Vec<String> = cycle.way.iter().chain(cycle.way.first()).map(name).collect();
         ui.line(format!("  {:>3} modules: {}", cycle.modules.len(), way.join(" → ")))?;
     }
-    Ok(())
+    Ok(ui.left_out("  ", meaning.cycles.len() - shown, " cycles")?)
 }
 
 fn apart(
@@ -238,7 +231,7 @@ fn apart(
     ui.heading("what stands apart")?;
     if !survey.apart.is_empty() {
         let names: Vec<String> = survey.apart.iter().map(|&m| clean(&meaning.modules.list[m].name)).collect();
-        let shown = if all { names.len() } else { names.len().min(8) };
+        let shown = shown(names.len(), 8, all);
         let rest = if shown < names.len() {
             format!(" … and {} more", names.len() - shown)
         } else {
@@ -250,14 +243,11 @@ fn apart(
         let files = survey.unreferred.len();
         let line = format!("  {} whose types no other file refers to:", count(files as u64, "file", "files"));
         ui.line(line)?;
-        let shown = if all { files } else { files.min(5) };
+        let shown = shown(files, 5, all);
         for file in &survey.unreferred[..shown] {
             ui.line(format!("    {}", clean(session.project.files[*file as usize].path.as_str())))?;
         }
-        if shown < files {
-            let line = ui.paint(Style::Faint, &format!("    … and {} more; --all shows them", files - shown));
-            ui.line(line)?;
-        }
+        ui.left_out("    ", files - shown, "")?;
     }
     Ok(())
 }

@@ -2,7 +2,7 @@ use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::places::{Used, uses_between};
 use crate::session::{Meaning, Session};
-use crate::ui::{Style, Ui, clean, count, number};
+use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::findings::{View, reason_text};
 use ferngate_core::permission::{Decision, End, Permission, Reason};
@@ -30,7 +30,7 @@ pub fn cmd_why(ui: &mut Ui, common: &Common, args: &WhyArgs) -> Result<Outcome, 
     let meaning = session.understand(ui)?;
     let from = meaning.module(&args.from)?;
     if let Some(package) = args.to.strip_prefix("package:") {
-        return package_answer(ui, &session, &meaning, from, package);
+        return package_answer(ui, &session, &meaning, from, package, args.all);
     }
     let to = meaning.module(&args.to)?;
     let (decision, rule) = decide(&session, &meaning, from, to);
@@ -119,6 +119,7 @@ fn package_answer(
     meaning: &Meaning,
     from: usize,
     package: &str,
+    all: bool,
 ) -> Result<Outcome, CommandError> {
     let user = End::Code { module: Some(from), path: None, test: false };
     let (decision, rule) = decide_ends(session, meaning, &user, &End::Package(package));
@@ -143,9 +144,11 @@ fn package_answer(
         let head = ui.paint(style, &format!("{name} {may} package {package}; {does}"));
         ui.line(head)?;
         ui.line(format!("  decided by: {}", clean(&rule)))?;
-        for file in files.iter().take(NAMES) {
+        let shown = shown(files.len(), NAMES, all);
+        for file in &files[..shown] {
             ui.line(format!("    {}", clean(file)))?;
         }
+        ui.left_out("    ", files.len() - shown, " files")?;
     }
     let breaks = !decision.permitted && !files.is_empty();
     Ok(if breaks { Outcome::Findings } else { Outcome::Clean })
@@ -153,7 +156,7 @@ fn package_answer(
 
 fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
     ui.heading("names that are used, by lines")?;
-    let names = if all { used.len() } else { used.len().min(NAMES) };
+    let names = shown(used.len(), NAMES, all);
     for used in &used[..names] {
         let head = ui.paint(Style::Verdict, &clean(&used.name));
         let path = used.declared.as_str();
@@ -162,23 +165,15 @@ fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError>
             origin.push_str(&format!("  (declared in {})", clean(behind.as_str())));
         }
         ui.line(format!("  {head}  {}{origin}", number(used.places.len() as u64)))?;
-        let lines = if all { used.places.len() } else { used.places.len().min(LINES) };
+        let lines = shown(used.places.len(), LINES, all);
         for place in &used.places[..lines] {
             let at = format!("{}:{}:{}", place.path, place.position.line, place.position.column);
             let line = ui.paint(Style::Faint, &clean(place.line.trim()));
             ui.line(format!("      {}  {line}", clean(&at)))?;
         }
-        if lines < used.places.len() {
-            let line = ui.paint(Style::Faint, &format!("      … and {} more", used.places.len() - lines));
-            ui.line(line)?;
-        }
+        ui.left_out("      ", used.places.len() - lines, "")?;
     }
-    if names < used.len() {
-        let line =
-            ui.paint(Style::Faint, &format!("  … and {} more names; --all shows them", used.len() - names));
-        ui.line(line)?;
-    }
-    Ok(())
+    Ok(ui.left_out("  ", used.len() - names, " names")?)
 }
 
 fn json(used: &Used) -> serde_json::Value {

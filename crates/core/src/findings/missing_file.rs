@@ -1,4 +1,4 @@
-use super::{About, Check, Finding, Place, View};
+use super::{About, Check, Finding, Place, View, only_of_name};
 use crate::map::Severity;
 
 /// Code names a file by its path that is not there.
@@ -20,6 +20,7 @@ impl Check for MissingFile {
     }
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
+        let by_name = only_of_name(view);
         for (file, links) in view.world.links.iter().enumerate() {
             // Tests of compilers and loaders name missing files on purpose.
             let Some(facts) =
@@ -33,7 +34,13 @@ impl Check for MissingFile {
                 let mut finding = view.finding(&self.about(), String::new(), message);
                 finding.place = Some(Place { path: view.path(file).clone(), offset: Some(path.span.start) });
                 finding.rule = "what code names by its path must be there".to_owned();
-                finding.way_out = "correct the path, or bring the file back".to_owned();
+                let name = path.path.rsplit('/').next().unwrap_or_default();
+                finding.way_out = match by_name.get(name).copied().flatten() {
+                    Some(other) => {
+                        format!("point it at {other}, which has the same name, or bring the file back")
+                    }
+                    None => "correct the path, or bring the file back".to_owned(),
+                };
                 found.push(finding);
             }
         }

@@ -18,6 +18,7 @@ use crate::graph::Graph;
 use crate::map::{Map, Modules, Severity};
 use crate::resolve::{FileTie, World};
 use ferngate_model::ProjectPath;
+use rustc_hash::FxHashMap;
 
 /// What there is to know about one sort of finding.
 #[derive(Clone, Copy, Debug)]
@@ -130,6 +131,20 @@ impl View<'_> {
     fn path(&self, file: usize) -> &ProjectPath {
         &self.world.project.files[file].path
     }
+}
+
+/// Files by name, where the name is that of one file only.
+type ByName<'v> = FxHashMap<&'v str, Option<&'v str>>;
+
+/// The files by name, where the name is that of one file only: what a path that leads nowhere may have meant.
+fn only_of_name<'v>(view: &'v View) -> ByName<'v> {
+    let mut only: ByName = FxHashMap::default();
+    for file in &view.world.project.files {
+        only.entry(file.path.file_name())
+            .and_modify(|known| *known = None)
+            .or_insert(Some(file.path.as_str()));
+    }
+    only
 }
 
 /// Everything that is not as it should be, in the order of [`CHECKS`], then by place. Findings that the map turns

@@ -47,12 +47,12 @@ impl Check for RootNamespace {
             let offset = Some(facts.declarations[at].name_span.start);
             finding.place = Some(Place { path: view.path(file).clone(), offset });
             finding.rule = "every type stands in a namespace".to_owned();
-            finding.way_out = match view.world.ownership.owners[file].first() {
-                Some(owner) => {
-                    let folder = view.path(file).parent();
-                    let expected = view.world.ownership.folder_namespace(view.world.project, *owner, folder);
-                    format!("put it into `{}`", expected.unwrap_or_default())
-                }
+            let expected = view.world.ownership.owners[file].first().and_then(|owner| {
+                let folder = view.path(file).parent();
+                view.world.ownership.folder_namespace(view.world.project, *owner, folder)
+            });
+            finding.way_out = match expected.filter(|namespace| !namespace.is_empty()) {
+                Some(namespace) => format!("put it into `{namespace}`"),
                 None => "put it into a namespace of its part".to_owned(),
             };
             found.push(finding);

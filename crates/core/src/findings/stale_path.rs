@@ -1,8 +1,7 @@
-use super::{About, Check, Finding, Place, View};
+use super::{About, ByName, Check, Finding, Place, View, only_of_name};
 use crate::map::{Severity, is_test_path};
 use crate::resolve::resolve_mention;
 use ferngate_model::{ItemAction, ManifestFacts, ProjectPath};
-use rustc_hash::FxHashMap;
 
 /// A manifest names a file that is not there.
 pub struct StalePath;
@@ -109,18 +108,4 @@ impl StalePath {
             ));
         }
     }
-}
-
-/// Files by name, where the name is that of one file only.
-type ByName<'v> = FxHashMap<&'v str, Option<&'v str>>;
-
-/// The files by name, where the name is that of one file only.
-fn only_of_name<'v>(view: &'v View) -> ByName<'v> {
-    let mut only: FxHashMap<&str, Option<&str>> = FxHashMap::default();
-    for file in &view.world.project.files {
-        only.entry(file.path.file_name())
-            .and_modify(|known| *known = None)
-            .or_insert(Some(file.path.as_str()));
-    }
-    only
 }

@@ -61,16 +61,24 @@ pub fn default_modules(world: &World) -> Modules {
         }
         named.extend(uncovered(world, &named));
     }
-    let named = gathered(named);
-    let mut modules = Modules::default();
-    let names = distinct(&named);
-    for (folder, name) in named.keys().zip(names) {
-        modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
+    let mut named = gathered(named);
+    if named.len() < FEWEST_MODULES {
+        let parts = parts_of_tests(world, &named);
+        named.extend(parts);
     }
+    let mut modules = Modules::default();
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
+    let mut sizes = vec![0usize; folders.len()];
     for file in &world.project.files {
-        modules.of_file.push(holder(&folders, file.path.as_str()));
+        let holder = holder(&folders, file.path.as_str());
+        if let (Some(at), true) = (holder, file.facts.is_some()) {
+            sizes[at] += 1;
+        }
+        modules.of_file.push(holder);
         modules.tests.push(is_test_path(file.path.as_str()));
+    }
+    for (folder, name) in named.keys().zip(distinct(&named, &sizes)) {
+        modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
     }
     modules
 }
@@ -113,6 +121,25 @@ fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
         finer = gathered;
     }
     finer
+}
+
+/// Parts of tests with fewer files are not told apart.
+const FEWEST_TESTS: usize = 5;
+
+/// The folders right inside of modules of tests that hold some code.
+fn parts_of_tests(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
+    let mut counts: BTreeMap<(&str, &str), usize> = BTreeMap::new();
+    for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
+        let mut tests = named.keys().filter(|folder| is_test_path(&format!("{folder}/x")));
+        let inside = tests.find_map(|folder| Some((folder.as_str(), file.path.below(folder)?)));
+        if let Some((folder, (part, _))) =
+            inside.and_then(|(folder, rest)| Some((folder, rest.split_once('/')?)))
+        {
+            *counts.entry((folder, part)).or_default() += 1;
+        }
+    }
+    let large = counts.into_iter().filter(|(_, files)| *files >= FEWEST_TESTS);
+    large.map(|((folder, part), _)| (format!("{folder}/{part}"), part.to_owned())).collect()
 }
 
 /// The last part of `folder` that says what the code is about.
@@ -314,18 +341,31 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
     found
 }
 
-/// Names made distinct by as many folders in front as it takes.
-fn distinct(named: &BTreeMap<String, String>) -> Vec<String> {
+/// Names made distinct, whatever the case of their letters. What merely lies around a larger module of the same name
+/// is called its root; the others take as many folders in front as it needs.
+///
+/// `sizes` are numbers of files.
+fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
     let mut names: Vec<String> = named.values().cloned().collect();
-    let folders: Vec<&String> = named.keys().collect();
+    let folders: Vec<&str> = named.keys().map(String::as_str).collect();
+    let same = |a: &str, b: &str| a.to_lowercase() == b.to_lowercase();
+    // Folders are sorted: what lies around others comes before them.
+    for at in 0..names.len() {
+        let is_inner = |other: usize| {
+            same(&names[at], &names[other]) && ProjectPath::new(folders[other]).is_within(folders[at])
+        };
+        if (at + 1..names.len()).any(|other| is_inner(other) && sizes[other] > sizes[at]) {
+            names[at].push_str("-root");
+        }
+    }
     for depth in 1..8 {
         let mut count: BTreeMap<String, usize> = BTreeMap::new();
-        names.iter().for_each(|name| *count.entry(name.clone()).or_default() += 1);
+        names.iter().for_each(|name| *count.entry(name.to_lowercase()).or_default() += 1);
         if count.values().all(|&times| times == 1) {
             break;
         }
         for (at, folder) in folders.iter().enumerate() {
-            if count[&names[at]] > 1 && !folder.is_empty() {
+            if count[&names[at].to_lowercase()] > 1 && !folder.is_empty() {
                 let parts: Vec<&str> = folder.split('/').collect();
                 let from = parts.len().saturating_sub(depth + 1);
                 names[at] = parts[from..].join("/");
@@ -334,9 +374,37 @@ fn distinct(named: &BTreeMap<String, String>) -> Vec<String> {
     }
     // What lies in the root has no folder in front to be told apart by.
     if let Some(root) = folders.iter().position(|folder| folder.is_empty())
-        && names.iter().filter(|name| **name == names[root]).count() > 1
+        && names.iter().filter(|name| same(name, &names[root])).count() > 1
     {
         names[root].push_str("-root");
     }
     names
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn names(modules: &[(&str, &str, usize)]) -> Vec<String> {
+        let named = modules.iter().map(|(folder, name, _)| ((*folder).to_owned(), (*name).to_owned()));
+        let sizes: Vec<usize> = modules.iter().map(|(.., files)| *files).collect();
+        distinct(&named.collect(), &sizes)
+    }
+
+    #[test]
+    fn what_lies_around_a_larger_module_is_its_root() {
+        assert_eq!(names(&[("", "garden", 2), ("src/garden", "garden", 9)]), ["garden-root", "garden"]);
+        assert_eq!(names(&[("src", "moss", 1), ("src/Moss", "Moss", 4)]), ["moss-root", "Moss"]);
+        assert_eq!(names(&[("", "garden", 9), ("tools/garden", "garden", 2)]), ["garden", "tools/garden"]);
+        // The outermost folder has nothing in front to be told apart by.
+        assert_eq!(names(&[("", "garden", 9), ("garden", "garden", 2)]), ["garden-root", "garden"]);
+    }
+
+    #[test]
+    fn others_of_one_name_take_folders_in_front() {
+        let both = [("apps/tours", "tours", 3), ("lib/tours", "Tours", 3), ("web", "web", 1)];
+        assert_eq!(names(&both), ["apps/tours", "lib/tours", "web"]);
+        let around = [("lib/beds", "beds", 7), ("lib/beds/old/beds", "beds", 2)];
+        assert_eq!(names(&around), ["lib/beds", "old/beds"]);
+    }
 }

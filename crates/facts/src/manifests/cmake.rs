@@ -3,6 +3,7 @@
 //! Settings: `include` (a folder for includes, from the manifest's folder). Also `compile_commands.json`, of which the
 //! folders for includes are taken.
 
+use super::makefile::{SOMEWHERE_ABOVE, include_folders};
 use ferngate_model::{
     ItemAction, ManifestFacts, ManifestReader, PathMention, Problem, ProjectPath, ProjectReference, Span,
 };
@@ -97,18 +98,18 @@ fn mention(action: ItemAction, written: &str, span: Span, element: Span) -> Path
 /// A folder for includes from the manifest's own; `None` for words and for what cannot be known.
 fn include_folder(word: &str) -> Option<String> {
     let word = word.strip_prefix("$<BUILD_INTERFACE:").map_or(word, |rest| rest.trim_end_matches('>'));
-    let own = [
-        "${CMAKE_CURRENT_SOURCE_DIR}",
-        "${CMAKE_CURRENT_LIST_DIR}",
-        "${PROJECT_SOURCE_DIR}",
-        "${CMAKE_SOURCE_DIR}",
-    ];
+    let own = ["${CMAKE_CURRENT_SOURCE_DIR}", "${CMAKE_CURRENT_LIST_DIR}"];
+    let outermost = ["${PROJECT_SOURCE_DIR}", "${CMAKE_SOURCE_DIR}"];
     let below = own.iter().find_map(|variable| word.strip_prefix(variable)).unwrap_or(word);
+    let above = outermost.iter().find_map(|variable| word.strip_prefix(variable));
+    let below = above.unwrap_or(below);
     let words = ["PUBLIC", "PRIVATE", "INTERFACE", "SYSTEM", "BEFORE", "AFTER"];
     if words.contains(&below) || below.contains(['$', '<']) {
         return None;
     }
-    Some(format!("./{}", below.trim_start_matches('/')))
+    let below = below.trim_start_matches('/');
+    let start = if above.is_some() && !below.is_empty() { SOMEWHERE_ABOVE } else { "./" };
+    Some(format!("{start}{below}"))
 }
 
 /// The commands of a text, in order.
@@ -197,14 +198,7 @@ impl ManifestReader for CompileCommands {
                 (_, Some(Value::String(line))) => line.split_whitespace().collect(),
                 _ => continue,
             };
-            let mut words = words.into_iter();
-            while let Some(word) = words.next() {
-                let flag = ["-isystem", "-iquote", "-I"].iter().find_map(|flag| word.strip_prefix(flag));
-                let folder = match flag {
-                    Some("") => words.next(),
-                    folder => folder,
-                };
-                let Some(folder) = folder else { continue };
+            for folder in include_folders(words.into_iter()) {
                 let whole =
                     if folder.starts_with('/') { folder.to_owned() } else { format!("{directory}/{folder}") };
                 let setting = ("include".to_owned(), whole);
@@ -231,7 +225,7 @@ mod tests {
         let facts = CMake.read(&ProjectPath::new("valves/CMakeLists.txt"), text);
         assert_eq!(facts.label, "valves");
         let includes: Vec<&str> = facts.settings_of("include").map(|(_, folder)| folder).collect();
-        assert_eq!(includes, ["./include", "./src"]);
+        assert_eq!(includes, ["…/include", "./src"]);
         assert_eq!(facts.references[0].target, "pumps");
         let listed: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
         assert_eq!(listed, ["src/flow.cpp", "src/valve.cpp", "pumps"]);

@@ -7,6 +7,7 @@ mod description;
 mod go_mod;
 mod gradle;
 mod listing;
+mod makefile;
 mod maven;
 mod package_json;
 mod phpunit;
@@ -17,6 +18,8 @@ mod solution;
 
 use ferngate_model::{ManifestReader, ProjectPath};
 use std::borrow::Cow;
+
+pub use makefile::SOMEWHERE_ABOVE;
 
 /// All manifest readers.
 pub static MANIFESTS: &[&dyn ManifestReader] = &[
@@ -29,6 +32,8 @@ pub static MANIFESTS: &[&dyn ManifestReader] = &[
     &go_mod::GoModule,
     &go_mod::GoWorkspace,
     &gradle::Gradle,
+    &makefile::Makefile,
+    &makefile::Meson,
     &maven::Maven,
     &package_json::CompilerSettings,
     &package_json::Package,
