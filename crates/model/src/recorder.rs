@@ -254,6 +254,15 @@ impl Recorder {
         index
     }
 
+    /// Takes what was used in the scope `from` as used in `to`: what stands before a package's name is seen from the
+    /// package.
+    pub fn rescope(&mut self, from: u32, to: u32) {
+        let (old, new) = (UseParent::root(Root::Scope(from)), UseParent::root(Root::Scope(to)));
+        for used in self.facts.uses.iter_mut().filter(|used| used.parent == old) {
+            used.parent = new;
+        }
+    }
+
     /// Notes that the use `node` is called with `count` arguments.
     pub fn called_with(&mut self, node: u32, count: usize) {
         if let Some(used) = self.facts.uses.get_mut(node as usize) {

@@ -306,7 +306,11 @@ impl<'p> World<'p> {
         }
         let mut files: DeclaringFiles = declared.iter().map(|declaration| declaration.0).collect();
         files.dedup();
-        let files = self.ownership.nearest(self.project, file, files);
+        let mut files = self.ownership.nearest(self.project, file, files);
+        if files.len() > 1 {
+            let namespace = self.table.namespace_text(self.table.namespace_of(entity));
+            files = self.ownership.placed(self.project, file, files, &namespace);
+        }
         // Many whole declarations equally near, such as in a folder of small programs: none of them is meant.
         if files.len() > MOST_WHOLE && !partial(declared[0]) { DeclaringFiles::new() } else { files }
     }

@@ -281,6 +281,29 @@ impl Ownership {
         nearest
     }
 
+    /// Of several files that declare a name of `namespace`, those that lie where their manifest loads that namespace
+    /// from, if some do. Copies elsewhere, such as the data of tests, are meant by what lies beside them only.
+    pub fn placed(
+        &self,
+        project: &ProjectFacts,
+        file: usize,
+        files: DeclaringFiles,
+        namespace: &str,
+    ) -> DeclaringFiles {
+        let folder = |file: u32| project.files[file as usize].path.parent();
+        let lies_right = |other: u32| {
+            let mapping = |owner: &&u32| !project.manifests[**owner as usize].namespace_folders.is_empty();
+            let mut owners = self.owners[other as usize].iter().filter(mapping);
+            owners.any(|owner| {
+                self.folder_namespace(project, *owner, folder(other)).as_deref() == Some(namespace)
+            })
+        };
+        let (right, others): (DeclaringFiles, DeclaringFiles) =
+            files.iter().copied().partition(|other| lies_right(*other));
+        let beside = others.iter().any(|other| folder(*other) == folder(file as u32));
+        if right.is_empty() || beside { files } else { right }
+    }
+
     /// The namespace that `folder` should have in the manifest `owner`, by its root namespace.
     pub fn folder_namespace(&self, project: &ProjectFacts, owner: u32, folder: &str) -> Option<String> {
         let manifest = &project.manifests[owner as usize];

@@ -122,7 +122,8 @@ impl Reader<'_, '_> {
                 Word::Partial | Word::Prefix if !continues => return modifiers,
                 Word::Partial => modifiers.partial = true,
                 Word::Global if next.word == Word::Using => modifiers.global = true,
-                Word::Modifier | Word::Fixed | Word::New | Word::Extern | Word::Prefix => {}
+                Word::Extern => self.extern_alias(),
+                Word::Modifier | Word::Fixed | Word::New | Word::Prefix => {}
                 Word::Argument => {} // `ref` returns
                 _ if access.is_some() => {}
                 _ if self.lexer.token.is(b'[') => {
@@ -140,6 +141,14 @@ impl Reader<'_, '_> {
                 modifiers.access = Some((access, Span::new(start, self.lexer.token.end())));
             }
             self.advance();
+        }
+    }
+
+    /// Notes the name of `extern alias Name;`, of which the current token is the first.
+    fn extern_alias(&mut self) {
+        let (next, name) = self.peek_two();
+        if next.span().of(self.text) == b"alias" && name.is_identifier() {
+            self.aliases.push(name.name);
         }
     }
 

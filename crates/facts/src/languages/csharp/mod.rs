@@ -197,6 +197,8 @@ struct Reader<'t, 'r> {
     /// The token before the current one, and the one before that, in code.
     before: [Before; 2],
     depth: u32,
+    /// Names that `extern alias` gives to whole libraries.
+    aliases: Vec<Name>,
 }
 
 /// What stands between `<` and `>` behind a name.
@@ -255,6 +257,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             parameter_types: Vec::new(),
             before: [(Kind::End, Word::None); 2],
             depth: 0,
+            aliases: Vec::new(),
         }
     }
 

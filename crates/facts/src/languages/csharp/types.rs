@@ -12,14 +12,20 @@ impl Reader<'_, '_> {
         self.given = Given::default();
         loop {
             let mut link = ChainLink { name: self.lexer.token.name, arity: 0, span: self.lexer.token.span() };
+            let outermost = self.lexer.token.word == Word::Global || self.aliases.contains(&link.name);
             self.advance();
             if self.lexer.token.kind == Kind::Colons && chain.links().is_empty() {
-                // `global::` or an extern alias: what follows begins at the outermost namespace
-                chain.global = true;
+                // Behind `global::` and an extern alias a name begins at the outermost namespace, behind another alias
+                // in what that stands for.
+                chain.global = outermost;
+                if !outermost {
+                    chain.links.push(link);
+                }
                 self.advance();
                 if self.lexer.token.is_identifier() {
                     continue;
                 }
+                chain.open = !outermost;
                 return chain;
             }
             if self.lexer.token.is(b'<')

@@ -171,6 +171,7 @@ impl Reader<'_, '_> {
         let kind = ScopeKind::Namespace { path: parts.collect(), name, to_end: true };
         let scope = self.recorder.open_scope(0, kind, start);
         self.recorder.close_scope(scope, self.text.len());
+        self.recorder.rescope(0, scope); // annotations of the package
         self.push(FrameKind::File, scope, NO_DECLARATION);
         if self.is(b';') {
             self.advance();

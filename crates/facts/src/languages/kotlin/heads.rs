@@ -42,6 +42,7 @@ impl Reader<'_, '_> {
         let kind = ScopeKind::Namespace { path: path.collect(), name, to_end: true };
         self.package = self.recorder.open_scope(0, kind, start);
         self.recorder.close_scope(self.package, self.text.len());
+        self.recorder.rescope(0, self.package); // annotations of the file
         if let Some(file) = self.frames.first_mut() {
             file.scope = self.package;
         }
