@@ -139,7 +139,10 @@ const ENDLESS: &[(&str, &[&str])] = &[
             "@a ",
         ],
     ),
-    ("py", &["(", "f'{", "f\"{'", "import a.", "from a import b,", "'''>>> import a\n", "\\\n"]),
+    (
+        "py",
+        &["(", "f'{", "f\"{'", "import a.", "from a import b,", "__all__ = [\n", "'''>>> import a\n", "\\\n"],
+    ),
     ("go", &["func(", "a, ", "type T[\n", "var (\na ", "func (g *G) M(", "x := func() {", "interface{ M("]),
     ("rs", &["mod a {", "use a::{", "#[", "r#\n", "r#\"", "macro_rules! a {", "fn f() { use a;", "'a", "b'"]),
     ("cpp", &["import ", "R\"(", "template<", "namespace a {", "#define a \\\n", "export module ", "x'"]),

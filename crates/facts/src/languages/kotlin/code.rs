@@ -229,6 +229,11 @@ impl Reader<'_, '_> {
     /// A name in code: a class, a function that is called, or a value.
     fn identifier(&mut self) {
         let scope = self.scope();
+        if self.text.get(self.tokens.token.end()) == Some(&b'@') {
+            // `outer@ for`: a label
+            self.advance();
+            return self.advance();
+        }
         if self.is_infix() {
             let (name, span, parent) = (self.tokens.token.name, self.tokens.token.span, self.values.value);
             self.recorder.used(parent, ChainLink { name, arity: 0, span }, Context::Value, true);

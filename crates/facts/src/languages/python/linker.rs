@@ -1,6 +1,6 @@
 //! Where an import leads: from the folders in which a run looks for packages, by the names of folders and files.
 
-use super::{EVERYTHING, SHOWN_ON};
+use super::{EVERYTHING, SHOWN_ON, SHOWN_TO_ALL};
 use crate::linking::{Tree, join, looks_like_path, parent, path_link};
 use ferngate_model::{FileFacts, Link, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts};
 use rustc_hash::FxHashMap;
@@ -160,6 +160,19 @@ impl PythonLinker<'_> {
         found.into_iter().next()
     }
 
+    /// The modules in the package `folder` that its file `init` shows to those who import everything.
+    fn shown_modules(&self, init: u32, folder: &str) -> Vec<u32> {
+        let Some(facts) = self.facts(init) else { return Vec::new() };
+        let lists = facts.paths.iter().filter(|path| &*path.path == SHOWN_TO_ALL);
+        let names = lists.flat_map(|list| &list.names);
+        let modules = names.filter_map(|(name, _)| self.module_below(folder, facts.texts.text(*name)));
+        let files = modules.filter_map(|found| match found {
+            Found::File(file, _) => Some(file),
+            Found::Folder(_) => None,
+        });
+        files.collect()
+    }
+
     fn follow(&self, file: usize, at: usize, path: &PathUse, facts: &FileFacts, links: &mut Links) {
         let folder = self.tree.folder_of(file);
         let Some(found) = self.find(folder, &path.path) else {
@@ -188,13 +201,17 @@ impl PythonLinker<'_> {
                 _ => own_names.push(*taken),
             }
         }
+        let takes_all = path.names.iter().any(|(taken, _)| *taken == EVERYTHING);
+        if let (Some(to), Some(inside), true) = (own, &inside, takes_all) {
+            for module in self.shown_modules(to, inside) {
+                counts.entry(module).or_insert(1);
+            }
+        }
         let mut modules: Vec<(u32, u32)> = counts.into_iter().collect();
         modules.sort_unstable();
         links.files.extend(modules.iter().map(|&(to, count)| Link { count, ..path_link(at, path, to) }));
         let Some(to) = own else { return };
-        let only_modules = !modules.is_empty()
-            && own_names.is_empty()
-            && !path.names.iter().any(|(taken, _)| *taken == EVERYTHING);
+        let only_modules = !modules.is_empty() && own_names.is_empty() && !takes_all;
         if !only_modules {
             let declaring: Vec<Option<u32>> =
                 own_names.iter().map(|name| self.declaring(to, *name, LONGEST_WAY)).collect();
@@ -219,6 +236,9 @@ impl Linker for PythonLinker<'_> {
         let mut links = Links::default();
         let Some(facts) = self.facts(file as u32) else { return links };
         for (at, path) in facts.paths.iter().enumerate() {
+            if &*path.path == SHOWN_TO_ALL {
+                continue;
+            }
             if path.base == PathBase::Name {
                 self.follow(file, at, path, facts, &mut links);
             } else if looks_like_path(path.path.as_bytes()) {

@@ -19,6 +19,9 @@ pub(super) const EVERYTHING: Name = Name(0);
 /// Stands for everything where it is shown on to others under its own names.
 pub(super) const SHOWN_ON: Name = Name(1);
 
+/// Stands for the list of what a module shows to those who import everything.
+pub(super) const SHOWN_TO_ALL: &str = "__all__";
+
 impl Language for Python {
     fn name(&self) -> &'static str {
         "Python"

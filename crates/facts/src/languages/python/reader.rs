@@ -1,6 +1,6 @@
 //! One pass over the bytes: strings and comments are passed, and what begins a statement is looked at.
 
-use super::{EVERYTHING, SHOWN_ON};
+use super::{EVERYTHING, SHOWN_ON, SHOWN_TO_ALL};
 use crate::cursor::{ByteClass, Cursor, class};
 use ferngate_model::{Declaration, DeclarationKind, Name, PathBase, Recorder, Span};
 use memchr::{memchr3, memmem};
@@ -92,7 +92,12 @@ impl Reader<'_, '_> {
                 b"async" => self.fresh = true,
                 b"def" if self.indent == 0 => self.named(DeclarationKind::Function, start),
                 b"class" if self.indent == 0 => self.named(DeclarationKind::Class, start),
-                _ if self.indent == 0 => self.assigned(start),
+                _ if self.indent == 0 => {
+                    if word == SHOWN_TO_ALL.as_bytes() {
+                        self.shown_to_all(start);
+                    }
+                    self.assigned(start);
+                }
                 _ => {}
             }
         }
@@ -143,6 +148,36 @@ impl Reader<'_, '_> {
         let flow = matches!(word, b"else" | b"try" | b"finally" | b"except" | b"lambda");
         if (assigns || annotated) && !flow {
             self.declare(DeclarationKind::Constant, start, (start, end));
+        }
+    }
+
+    /// Notes the names in `__all__ = ["beds", 'rows']`, in brackets of any sort; also behind `+=`.
+    fn shown_to_all(&mut self, start: usize) {
+        let span = Span::new(start, self.cursor.at);
+        let mut ahead = self.cursor;
+        ahead.skip_blanks();
+        if ahead.peek(0) == b'+' {
+            ahead.at += 1;
+        }
+        let assigns = ahead.peek(0) == b'=';
+        ahead.at = (ahead.at + 1).min(ahead.end);
+        ahead.skip_blanks();
+        if !assigns || !matches!(ahead.peek(0), b'[' | b'(') {
+            return;
+        }
+        // A list of texts holds no further bracket, so that of many beginnings each is read as far as the next.
+        let text = &self.cursor.text[(ahead.at + 1).min(ahead.end)..ahead.end];
+        let ends = |byte: &u8| matches!(byte, b']' | b')' | b'[' | b'(' | b'=');
+        let list = &text[..text.iter().position(ends).unwrap_or(0)];
+        let mut names = Vec::new();
+        for word in list.split(|byte| matches!(byte, b'"' | b'\'')).skip(1).step_by(2) {
+            if !word.is_empty() && word.iter().all(|byte| class(*byte) != ByteClass::Blank) {
+                let name = self.recorder.facts().texts.add(&String::from_utf8_lossy(word));
+                names.push((name, name));
+            }
+        }
+        if !names.is_empty() {
+            self.recorder.path_with_names(span, SHOWN_TO_ALL, PathBase::Name, true, names);
         }
     }
 
