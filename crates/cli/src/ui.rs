@@ -242,7 +242,7 @@ pub fn clean(text: &str) -> String {
 }
 
 /// The same for texts of several lines.
-fn clean_lines(text: &str) -> String {
+pub fn clean_lines(text: &str) -> String {
     let odd = |c: char| c.is_control() || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');
     if !text.contains(odd) {
         return text.to_owned();

@@ -3,6 +3,7 @@
 //! A file of cases is plain text. Lines that begin with `@@` part it:
 //!
 //! - `@@ case TITLE` begins a case; what follows up to the next such line says why it is there.
+//! - `@@ demo` makes the project a copy of the demo.
 //! - `@@ file PATH` writes a file of the project with the lines that follow.
 //! - `@@ run ARGUMENTS` runs the program; the lines that follow are its answer, with `--- stderr` before what it says
 //!   beside the answer and `--- status N` at the end unless it is 0.
@@ -26,7 +27,7 @@ const MARK: &str = "@@ ";
 /// One part of a case: what is done, and the text that follows.
 #[derive(Clone, Debug)]
 struct Part {
-    /// `file`, `run`, `reads` or `same`.
+    /// `demo`, `file`, `run`, `reads` or `same`.
     verb: String,
     /// The path or the arguments.
     object: String,
@@ -52,7 +53,7 @@ fn parse(text: &str) -> (String, Vec<Case>) {
                 cases.push(Case { title: object.to_owned(), why: String::new(), parts: Vec::new() });
                 continue;
             }
-            assert!(["file", "run", "reads", "same"].contains(&verb), "no such part: {line}");
+            assert!(["demo", "file", "run", "reads", "same"].contains(&verb), "no such part: {line}");
             let part = Part { verb: verb.to_owned(), object: object.to_owned(), text: String::new() };
             cases.last_mut().expect("a part stands in a case").parts.push(part);
             continue;
@@ -72,7 +73,7 @@ fn parse(text: &str) -> (String, Vec<Case>) {
 fn written(case: &Case) -> String {
     let mut text = format!("{MARK}case {}\n{}", case.title, case.why);
     for part in &case.parts {
-        text.push_str(&format!("{MARK}{} {}", part.verb, part.object).trim_end().to_owned());
+        text.push_str(format!("{MARK}{} {}", part.verb, part.object).trim_end());
         text.push('\n');
         text.push_str(&part.text);
     }
@@ -94,7 +95,8 @@ fn arguments(line: &str) -> Vec<String> {
 
 /// The case as the program makes it: the expected texts are what came.
 fn play(case: &Case) -> Case {
-    let project = Project::new(&[]);
+    let is_demo = case.parts.iter().any(|part| part.verb == "demo");
+    let project = if is_demo { Project::demo() } else { Project::new(&[]) };
     let mut played = case.clone();
     let mut before: Option<Snapshot> = None;
     for (at, part) in played.parts.iter_mut().enumerate() {
@@ -110,6 +112,7 @@ fn play(case: &Case) -> Case {
                 let all = all.strip_suffix("--- status 0\n").unwrap_or(&all);
                 part.text = format!("{}{gap}", all.trim_end_matches('\n').to_owned() + "\n");
             }
+            "demo" => {}
             "reads" => part.text = project.read(&part.object),
             _ => {
                 let same = before.as_ref() == Some(&project.snapshot());

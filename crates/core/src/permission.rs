@@ -204,9 +204,11 @@ fn names_packages(rule: &Rule) -> bool {
     matches!(&rule.objects, Objects::List(list) if list.iter().any(|s| matches!(s, Selector::Package(_))))
 }
 
-/// A package is meant by its name, and with it everything below: `Npgsql` means `Npgsql.Types` too.
-fn package_matches(pattern: &str, name: &str) -> bool {
-    name_matches(pattern, name) || name.match_indices('.').any(|(at, _)| name_matches(pattern, &name[..at]))
+/// A package is meant by its name, and with it everything below: `Npgsql` means `Npgsql.Types` too, whatever the
+/// language puts between.
+pub fn package_matches(pattern: &str, name: &str) -> bool {
+    let mut above = name.match_indices(['.', '/', '\\', ':']);
+    name_matches(pattern, name) || above.any(|(at, _)| name_matches(pattern, &name[..at]))
 }
 
 #[cfg(test)]

@@ -1,7 +1,7 @@
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::{Meaning, Session};
-use crate::ui::{Style, Ui, clean, count, number};
+use crate::ui::{Style, Ui, clean, clean_lines, count, number};
 use clap::{Args, ValueEnum};
 use ferngate_core::survey::survey;
 use ferngate_draw::{Shape, Sketch, Tie, to_dot, to_png, to_svg, to_text};
@@ -77,7 +77,7 @@ pub fn cmd_draw(ui: &mut Ui, common: &Common, args: &DrawArgs) -> Result<Outcome
         Format::Png => to_png(&sketch, 1.0).map_err(|error| CommandError::call(error.to_string()))?,
         Format::Text => {
             let head = ui.paint(Style::Verdict, &clean(&sketch.title));
-            format!("{head}\n\n{}", clean(&to_text(&sketch))).into_bytes()
+            format!("{head}\n\n{}", clean_lines(&to_text(&sketch))).into_bytes()
         }
     };
     match &args.output {

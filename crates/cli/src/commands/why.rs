@@ -5,7 +5,7 @@ use crate::session::{Meaning, Session};
 use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::findings::{View, reason_text};
-use ferngate_core::permission::{Decision, End, Permission, Reason};
+use ferngate_core::permission::{Decision, End, Permission, Reason, package_matches};
 use ferngate_model::{ProjectPath, ReadOptions};
 
 /// How many names are shown unless all are asked for, and how many lines of each.
@@ -126,8 +126,9 @@ fn package_answer(
     let mut files: Vec<&str> = Vec::new();
     for file in meaning.modules.files(from) {
         let source = &session.project.files[file];
-        let imports = source.facts.iter().flat_map(|facts| &facts.imports);
-        if imports.into_iter().any(|i| *i.text == *package || i.text.starts_with(&format!("{package}."))) {
+        let imports = source.facts.iter().flat_map(|facts| &facts.imports).map(|import| &*import.text);
+        let linked = meaning.world.links[file].packages.iter().map(|used| &*used.name);
+        if imports.chain(linked).any(|name| package_matches(package, name)) {
             files.push(source.path.as_str());
         }
     }

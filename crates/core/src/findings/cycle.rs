@@ -1,7 +1,8 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::graph::Tie;
-use crate::map::Severity;
+use crate::map::{MAP_FILE, Severity};
 use crate::resolve::short_name;
+use ferngate_model::ProjectPath;
 
 /// Modules reach each other.
 pub struct CycleCheck;
@@ -37,10 +38,11 @@ impl Check for CycleCheck {
             for (at, &from) in cycle.way.iter().enumerate() {
                 let to = cycle.way[(at + 1) % cycle.way.len()];
                 if let Some(tie) = view.graph.tie(from, to) {
-                    finding.related.extend(first_reference(view, tie));
+                    finding.related.extend(first_reference(view, tie).or_else(|| assumed(view, tie)));
                 }
             }
-            finding.place = finding.related.first().map(|(place, _)| place.clone());
+            let in_code = finding.related.iter().find(|(place, _)| place.path.as_str() != MAP_FILE);
+            finding.place = in_code.or(finding.related.first()).map(|(place, _)| place.clone());
             finding.rule = "modules must not depend on each other in a circle".to_owned();
             let cut = cycle.cuts.first().map(|&(from, to)| {
                 let weight = view.graph.tie(from, to).map_or(0, |tie| tie.weight);
@@ -55,6 +57,14 @@ impl Check for CycleCheck {
             found.push(finding);
         }
     }
+}
+
+/// Where the map says that a module assumes another.
+fn assumed(view: &View, tie: &Tie) -> Option<(Place, String)> {
+    let entry = &view.map.modules[view.modules.list[tie.from].entry?];
+    let place = Place { path: ProjectPath::new(MAP_FILE), offset: Some(entry.span.start) };
+    let ends = format!("{} → {}: assumed", view.module_name(tie.from), view.module_name(tie.to));
+    Some((place, ends))
 }
 
 /// The first place that a tie is made of, with the ends and the name.

@@ -1,5 +1,5 @@
 use super::{About, Check, Finding, Place, View};
-use crate::map::Severity;
+use crate::map::{Severity, Verb};
 use crate::permission::{Decision, End, Permission, Reason};
 use crate::resolve::{ImportTarget, UseTarget, short_name};
 use ferngate_model::ImportKind;
@@ -127,7 +127,12 @@ impl NotPermitted {
     fn finding(&self, view: &View, decision: &Decision, ends: &(String, String), name: &str) -> Finding {
         let (from, to) = ends;
         let short = short_name(name);
-        let message = if to.starts_with("package:") {
+        let is_package = to.starts_with("package:");
+        let verb = match decision.reason {
+            Reason::Rule(at) => view.map.rules.get(at).map(|rule| rule.verb),
+            _ => None,
+        };
+        let message = if is_package {
             format!("`{from}` may not use {to}")
         } else {
             format!("`{from}` may not use `{short}` of `{to}`")
@@ -139,12 +144,19 @@ impl NotPermitted {
             Reason::Layers(..) => format!(
                 "move `{short}` nearer to the core, or let `{from}` declare an interface that `{to}` implements"
             ),
-            _ if to.starts_with("package:") => {
-                format!("use it where it is permitted, or add \"{from} may use {to} because …\" to the rules")
+            _ => {
+                let first = if is_package {
+                    "use it where it is permitted".to_owned()
+                } else {
+                    format!("move `{short}` to a module that `{from}` may use")
+                };
+                // What a rule forbids no further rule grants.
+                match verb {
+                    Some(Verb::MustNot) => format!("{first}, or change the rule"),
+                    Some(Verb::Only) => format!("{first}, or name `{from}` in the rule"),
+                    _ => format!("{first}, or add \"{from} may use {to} because …\" to the rules"),
+                }
             }
-            _ => format!(
-                "move `{short}` to a module that `{from}` may use, or add \"{from} may use {to} because …\" to the rules"
-            ),
         };
         finding
     }

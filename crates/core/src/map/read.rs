@@ -22,6 +22,7 @@ pub fn read_map(text: &str) -> Result<Map, Vec<MapError>> {
         reader.key(key.get_ref(), span(key.span()), value, text);
     }
     reader.names_exist();
+    reader.layers_part();
     if reader.errors.is_empty() {
         Ok(reader.map)
     } else {
@@ -84,6 +85,7 @@ impl Reader {
             entry.paths = self.patterns("path", value);
             return entry;
         }
+        let errors = self.errors.len();
         for (key, at, value) in self.table("modules", value) {
             match key.as_str() {
                 "path" => entry.paths = self.patterns(&key, value),
@@ -104,7 +106,8 @@ impl Reader {
                 ),
             }
         }
-        if entry.paths.is_empty() && entry.namespaces.is_empty() {
+        // A key that is wrong may be the one that is missing.
+        if entry.paths.is_empty() && entry.namespaces.is_empty() && self.errors.len() == errors {
             let error =
                 MapError::new(at, format!("module `{}` has neither `path` nor `namespace`", entry.name));
             self.errors.push(error.hint("say where its code is: path = \"src/Visits\""));
@@ -191,28 +194,30 @@ impl Reader {
         let mut errors = Vec::new();
         for rule in &self.map.rules {
             for selector in rule.selectors() {
-                let missing = match selector {
+                let missing: Option<(String, &String, Vec<String>)> = match selector {
                     Selector::Module(name) | Selector::TestsOf(name) | Selector::Layer(name) => {
-                        (!known(name)).then(|| (format!("there is no module `{name}`"), name))
+                        let right = || self.map.modules.iter().map(|entry| entry.name.clone());
+                        (!known(name))
+                            .then(|| (format!("there is no module `{name}`"), name, right().collect()))
                     }
                     Selector::Kind(name) => {
                         let kinds = self.map.modules.iter().filter_map(|entry| entry.kind.as_ref());
-                        (!kinds.clone().any(|kind| name_matches(name, kind)))
-                            .then(|| (format!("no module has the kind `{name}`"), name))
+                        (!kinds.clone().any(|kind| name_matches(name, kind))).then(|| {
+                            (format!("no module has the kind `{name}`"), name, kinds.cloned().collect())
+                        })
                     }
                     Selector::Owner(name) => {
                         let owners = self.map.modules.iter().filter_map(|entry| entry.owner.as_ref());
-                        (!owners.clone().any(|owner| name_matches(name, owner)))
-                            .then(|| (format!("no module has the owner `{name}`"), name))
+                        (!owners.clone().any(|owner| name_matches(name, owner))).then(|| {
+                            (format!("no module has the owner `{name}`"), name, owners.cloned().collect())
+                        })
                     }
                     _ => None,
                 };
-                if let Some((message, name)) = missing {
-                    let right = self.map.modules.iter().map(|entry| entry.name.as_str());
-                    errors.push(
-                        MapError::new(rule.span, format!("{message}, named in \"{}\"", rule.text))
-                            .suggest(name, right),
-                    );
+                if let Some((message, name, right)) = missing {
+                    let message = format!("{message}, named in \"{}\"", rule.text);
+                    let error = MapError::new(rule.span, message);
+                    errors.push(error.suggest(name, right.iter().map(String::as_str)));
                 }
             }
         }
@@ -223,7 +228,28 @@ impl Reader {
                 errors.push(MapError::new(*at, message).suggest(name, right));
             }
         }
+        for entry in &self.map.modules {
+            for name in entry.assumes.iter().filter(|name| !known(name)) {
+                let right = self.map.modules.iter().map(|entry| entry.name.as_str());
+                let message = format!("there is no module `{name}`, which `{}` assumes", entry.name);
+                errors.push(MapError::new(entry.span, message).suggest(name, right));
+            }
+        }
         self.errors.extend(errors);
+    }
+
+    /// A module stands on one layer.
+    fn layers_part(&mut self) {
+        let mut seen: Vec<&str> = Vec::new();
+        for (layer, at) in self.map.layers.iter().zip(&self.layer_spans) {
+            for name in layer {
+                if seen.contains(&name.as_str()) {
+                    let message = format!("`{name}` stands in `layers` twice");
+                    self.errors.push(MapError::new(*at, message).hint("keep the place that is meant"));
+                }
+                seen.push(name);
+            }
+        }
     }
 }
 

@@ -96,19 +96,23 @@ impl Rule {
             Some(_) => return Err(wrong("can say `only from` after `may use` alone")),
             None => (rest, Vec::new()),
         };
-        let subjects = list(subjects).iter().map(|name| selector(name)).collect::<Option<Vec<_>>>();
-        let subjects =
-            subjects.filter(|subjects| !subjects.is_empty()).ok_or_else(|| wrong("does not say who"))?;
+        let selectors = |names: &str, missing: &str| {
+            let mut found = Vec::new();
+            for name in list(names) {
+                found.push(selector(&name).ok_or_else(|| match name.split_once(':') {
+                    Some((sort, _)) => MapError::new(span, format!("`{sort}:` chooses nothing, in \"{text}\""))
+                        .hint("modules are chosen by their names, by `layer:`, `kind:` or `owner:`, packages by `package:`"),
+                    None => wrong(missing),
+                })?);
+            }
+            if found.is_empty() { Err(wrong(missing)) } else { Ok(found) }
+        };
+        let subjects = selectors(subjects, "does not say who")?;
         let objects = match (objects.trim(), verb) {
             ("anything", Verb::May) => Objects::Anything,
             ("nothing", Verb::May) => Objects::Nothing,
             ("each other", Verb::MustNot) => Objects::EachOther,
-            (names, _) => {
-                let found = list(names).iter().map(|name| selector(name)).collect::<Option<Vec<_>>>();
-                Objects::List(
-                    found.filter(|list| !list.is_empty()).ok_or_else(|| wrong("does not say what"))?,
-                )
-            }
+            (names, _) => Objects::List(selectors(names, "does not say what")?),
         };
         Ok(Self { verb, subjects, objects, only_from, because, text: text.to_owned(), span })
     }
@@ -211,7 +215,8 @@ mod tests {
             ("may use visits", "does not say who"),
             ("catalogue may use", "does not say what"),
             ("a must not use b only from c", "can say `only from`"),
-            ("colour:red may use b", "does not say who"),
+            ("colour:red may use b", "`colour:` chooses nothing"),
+            ("a b may use c", "does not say who"),
         ] {
             let error = parse(text).unwrap_err();
             assert!(error.message.contains(what), "{text}: {}", error.message);

@@ -116,6 +116,16 @@ fn dependencies(facts: &mut ManifestFacts, table: &Table, text: &str) {
             let span = Span::new(start, start + key.len());
             let target = package.to_owned();
             facts.references.push(ProjectReference { target, by_name: true, span, element: span });
+            let path = value.get("path").and_then(Value::as_str);
+            if let Some((written, span)) = path.and_then(|path| Some((path, quoted(text, path)?))) {
+                facts.mentions.push(PathMention {
+                    action: ItemAction::Reference,
+                    span,
+                    written: written.to_owned(),
+                    element: span,
+                    backslashes: false,
+                });
+            }
         }
     }
 }

@@ -39,8 +39,18 @@ impl ManifestReader for GoModule {
                 ("replace", arguments) => {
                     let arrow = arguments.iter().position(|(word, _)| *word == "=>");
                     let to = arrow.and_then(|at| arguments.get(at + 1));
-                    if let (Some((from, _)), Some((to, _))) = (arguments.first(), to) {
+                    if let (Some((from, _)), Some((to, span))) = (arguments.first(), to) {
                         facts.settings.push((format!("replace:{from}"), (*to).to_owned()));
+                        // What begins so is a folder, anything else another module's path.
+                        if to.starts_with("./") || to.starts_with("../") {
+                            facts.mentions.push(PathMention {
+                                action: ItemAction::Reference,
+                                span: *span,
+                                written: (*to).to_owned(),
+                                element: directive.line,
+                                backslashes: false,
+                            });
+                        }
                     }
                 }
                 _ => {}

