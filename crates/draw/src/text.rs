@@ -33,5 +33,15 @@ pub fn to_text(sketch: &Sketch) -> String {
             }
         }
     }
+    out.push_str(&legend(sketch));
     out
+}
+
+/// What the marks before arrows mean, of those that are there.
+fn legend(sketch: &Sketch) -> String {
+    let upwards = sketch.ties.iter().any(|tie| sketch.runs_upwards(tie));
+    let cyclic = sketch.ties.iter().any(|tie| tie.in_cycle && !sketch.runs_upwards(tie));
+    let marks = [(cyclic, "o → is part of a cycle"), (upwards, "! → runs against the layers")];
+    let shown: Vec<&str> = marks.iter().filter(|(there, _)| *there).map(|(_, mark)| *mark).collect();
+    if shown.is_empty() { String::new() } else { format!("\n{}\n", shown.join("    ")) }
 }

@@ -43,6 +43,7 @@ pub fn plan_moves(
     widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
     let after_owners = owners_after(&after, &order, &past, &texts);
+    keep_owned(&after, &order, &past, &after_owners, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
     let files = mentions::Searched {
@@ -387,6 +388,25 @@ fn owners_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts)
             ownership.owners[new].first().map(|&owner| after.manifests[owner as usize].name.clone());
     }
     owners
+}
+
+/// What a project builds must not end in a folder of none.
+fn keep_owned(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    after_owners: &[Option<String>],
+    plan: &mut MovePlan,
+) {
+    let lost = order.iter().enumerate().find(|(_, old)| {
+        after_owners[**old].is_none() && !past.ownership.owners[**old].is_empty()
+    });
+    if let Some((new, _)) = lost {
+        plan.refusals.push(format!(
+            "{} would lie in no project, so nothing would build it; choose a folder of a project",
+            after.files[new].path
+        ));
+    }
 }
 
 /// Types with another full name, or in another manifest's assembly.
