@@ -91,8 +91,8 @@ pub struct ManifestFacts {
     pub names: Vec<NameMention>,
     /// Declared dependencies on other manifests.
     pub references: Vec<ProjectReference>,
-    /// Namespaces that every file of it imports.
-    pub imports: Vec<String>,
+    /// Namespaces that every file of it imports, with the place of each.
+    pub imports: Vec<(String, Span)>,
     /// Names that may see what is internal here.
     pub friends: Vec<String>,
     /// Where a further reference is written: a byte offset, and the text around its path.

@@ -225,7 +225,8 @@ fn show(
 ) -> Result<(), CommandError> {
     let moved = count((plan.renames.len() + plan.created.len()) as u64, "file", "files");
     let touched = count(plan.contents.len() as u64, "file", "files");
-    let proof = format!("{} proved to keep their meaning", count(plan.proved, "reference", "references"));
+    let whose = if plan.proved == 1 { "its" } else { "their" };
+    let proof = format!("{} proved to keep {whose} meaning", count(plan.proved, "reference", "references"));
     if plan.refusals.is_empty() {
         let verb = if applied { "moved" } else { "to move" };
         let head = ui.paint(Style::Verdict, &format!("{moved} {verb}, {touched} with changed text"));

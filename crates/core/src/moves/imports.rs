@@ -63,6 +63,9 @@ impl Follower<'_, '_> {
                 ImportTarget::Namespace(id) => self.world.table.namespace_text(*id),
                 _ => old.clone(),
             };
+            if import.global && current != *old {
+                continue; // it follows already
+            }
             let gone = !self.lives(&current);
             let became_own = !self.seen_before.contains(old) && self.sees_without_import(facts, &current);
             let serves = |meant: &Meant| {

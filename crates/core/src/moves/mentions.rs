@@ -110,7 +110,7 @@ pub fn follow(
         }
     }
     plan.mentions.sort_by(|a, b| (&a.path, a.line, &a.name).cmp(&(&b.path, b.line, &b.name)));
-    plan.mentions.dedup();
+    plan.mentions.dedup_by(|a, b| a.path == b.path && a.line == b.line && a.text == b.text);
     Ok(())
 }
 

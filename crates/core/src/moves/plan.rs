@@ -8,6 +8,7 @@ use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
 use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember};
 use super::request::{Expanded, expand};
+use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
 use crate::resolve::{EntityId, FileTie, Ownership, World};
@@ -250,6 +251,7 @@ fn follow_names(
             world.former.insert(*new, before.clone());
         }
     }
+    follow_shared_imports(&mut world, order, past, texts);
     let mut bases = vec![Vec::new(); world.table.entities.len()];
     for (old, own) in past.bases.iter().enumerate() {
         bases[entity[old].index()] = own.iter().map(|base| entity[base.index()]).collect();
@@ -398,9 +400,10 @@ fn keep_owned(
     after_owners: &[Option<String>],
     plan: &mut MovePlan,
 ) {
-    let lost = order.iter().enumerate().find(|(_, old)| {
-        after_owners[**old].is_none() && !past.ownership.owners[**old].is_empty()
-    });
+    let lost = order
+        .iter()
+        .enumerate()
+        .find(|(_, old)| after_owners[**old].is_none() && !past.ownership.owners[**old].is_empty());
     if let Some((new, _)) = lost {
         plan.refusals.push(format!(
             "{} would lie in no project, so nothing would build it; choose a folder of a project",

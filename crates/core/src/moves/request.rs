@@ -1,6 +1,6 @@
 //! From what the user typed to a mapping of files.
 
-use super::{Ground, MoveError};
+use super::{Ground, MoveError, companions};
 use crate::resolve::{Container, EntityId, Table};
 use ferngate_model::{ProjectFacts, ProjectPath};
 use std::collections::BTreeMap;
@@ -59,6 +59,7 @@ pub fn expand(
             Source::Name(name) => expand_name(name, &request.target, project, table, ground, &mut expanded)?,
         }
     }
+    companions::join(project, &mut expanded);
     let types = expanded.types.iter().map(|(file, ..)| file);
     for file in expanded.files.keys().chain(types) {
         let Some(language) = project.files[*file].language.map(|at| ground.languages[at]) else { continue };

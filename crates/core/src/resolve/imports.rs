@@ -2,6 +2,7 @@
 
 use super::{Container, EntityId, NamespaceId, World};
 use ferngate_model::{Context, Import, ImportKind, ManifestFacts, Name, Root, Use};
+use std::collections::BTreeMap;
 
 /// What an import means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -112,14 +113,17 @@ pub struct SharedImports {
     pub aliases: Vec<(Name, ImportTarget)>,
 }
 
-/// For each manifest, what its settings and its files' global imports bring to all its files.
-pub fn shared_imports(world: &World) -> Vec<SharedImports> {
+/// For each manifest, what its settings and its files' global imports bring to all its files. Namespaces of which
+/// `renamed` knows something are those that it says.
+pub fn shared_imports(world: &World, renamed: &BTreeMap<String, Vec<NamespaceId>>) -> Vec<SharedImports> {
     let manifests = &world.project.manifests;
+    let meant = |text: &String| match renamed.get(text) {
+        Some(now) => now.clone(),
+        None => world.table.namespace_named(text).into_iter().collect(),
+    };
     let stated: Vec<Vec<NamespaceId>> = manifests
         .iter()
-        .map(|manifest| {
-            manifest.imports.iter().filter_map(|text| world.table.namespace_named(text)).collect()
-        })
+        .map(|manifest| manifest.imports.iter().flat_map(|(text, _)| meant(text)).collect())
         .collect();
     let mut shared: Vec<SharedImports> = vec![SharedImports::default(); manifests.len()];
     let bringing: Vec<(&ManifestFacts, &Vec<NamespaceId>)> = manifests

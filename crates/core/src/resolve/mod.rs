@@ -31,6 +31,7 @@ use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts,
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use smallvec::{SmallVec, smallvec};
+use std::collections::BTreeMap;
 
 /// A project with its names resolved.
 pub struct World<'p> {
@@ -136,8 +137,13 @@ impl<'p> World<'p> {
         };
         let files = 0..project.files.len();
         world.imports = files.into_par_iter().map(|file| imports::resolve_imports(&world, file)).collect();
-        world.shared_imports = imports::shared_imports(&world);
+        world.shared_imports = imports::shared_imports(&world, &BTreeMap::new());
         world
+    }
+
+    /// Works out anew what imports count for many files, with what `renamed` namespaces have become.
+    pub(crate) fn share_imports(&mut self, renamed: &BTreeMap<String, Vec<NamespaceId>>) {
+        self.shared_imports = imports::shared_imports(self, renamed);
     }
 
     /// Resolves all uses, by the imports as they are now.

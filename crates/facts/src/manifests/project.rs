@@ -121,7 +121,7 @@ impl Reader<'_> {
             | "AdditionalFiles"
             | "SplashScreen" => ItemAction::Content,
             "Using" => {
-                self.facts.imports.extend(include.map(|span| decode(span.of(self.text))));
+                self.facts.imports.extend(include.into_iter().flat_map(|span| listed(self.text, span)));
                 return None;
             }
             "InternalsVisibleTo" => {
@@ -239,6 +239,17 @@ impl Reader<'_> {
     }
 }
 
+/// The parts of `A;B` at `span`, each with its place.
+fn listed(text: &[u8], span: Span) -> impl Iterator<Item = (String, Span)> {
+    let start = span.start as usize;
+    let parts = span.of(text).split(|byte| *byte == b';').scan(start, |at, part| {
+        let from = *at + part.len() - part.trim_ascii_start().len();
+        *at += part.len() + 1;
+        Some(Span::new(from, from + part.trim_ascii().len()))
+    });
+    parts.filter(|part| !part.is_empty()).map(|part| (decode(part.of(text)), part))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -276,7 +287,8 @@ mod tests {
             "<Project Sdk=\"Microsoft.NET.Sdk\"><ItemGroup><Compile Remove=\"Old/**\" /><Using Include=\"Mossgrove.Shared\" /></ItemGroup></Project>",
         );
         assert!(facts.takes_all && facts.transitive);
-        assert_eq!(facts.imports, ["Mossgrove.Shared"]);
+        let imports: Vec<&str> = facts.imports.iter().map(|(name, _)| name.as_str()).collect();
+        assert_eq!(imports, ["Mossgrove.Shared"]);
         assert_eq!(facts.mentions[0].action, ItemAction::Exclude);
     }
 }
