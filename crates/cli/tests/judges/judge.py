@@ -54,6 +54,19 @@ def find(parts, places):
     return origin, places
 
 
+def shown(origin):
+    """What a package shows to those who import everything, as its own file lists it."""
+    with open(origin, "rb") as file:
+        tree = ast.parse(file.read())
+    for node in tree.body:
+        targets = node.targets if isinstance(node, ast.Assign) else [getattr(node, "target", None)]
+        if any(isinstance(target, ast.Name) and target.id == "__all__" for target in targets):
+            try:
+                yield from ast.literal_eval(node.value)
+            except (TypeError, ValueError):
+                pass  # put together from other lists
+
+
 def imported(node, folder):
     """Files that an import statement leads to."""
     if isinstance(node, ast.Import):
@@ -72,6 +85,8 @@ def imported(node, folder):
     else:
         origin, places = find(node.module.split("."), search(folder))
     for alias in node.names:
+        if alias.name == "*" and origin and places:
+            yield from (found for name in shown(origin) if (found := find([name], places)[0]))
         below = find([alias.name], places)[0] if places and alias.name != "*" else None
         yield below or origin
 

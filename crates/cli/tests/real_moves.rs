@@ -1,0 +1,163 @@
+//! Moves of real code that nobody chose: files, several files and folders go to other folders at random. Each result
+//! is built by the compiler and taken back to the same bytes, or was refused with nothing changed.
+//!
+//! `FERNGATE_CORPUS_DIR` is a folder of C# that builds as one library; `FERNGATE_CORPUS_BUILD` holds further arguments
+//! of the compiler, `FERNGATE_CORPUS_MOVES` how many moves are made (default 40), `FERNGATE_CORPUS_SEED` which.
+
+#![allow(
+    clippy::unwrap_used,
+    clippy::expect_used,
+    clippy::print_stdout,
+    dead_code,
+    reason = "a test may fail loudly"
+)]
+
+mod common;
+
+use common::{Answer, Project, Snapshot};
+use std::path::Path;
+use std::process::Command;
+
+/// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
+struct Numbers(u64);
+
+impl Numbers {
+    fn next(&mut self) -> usize {
+        self.0 ^= self.0 << 13;
+        self.0 ^= self.0 >> 7;
+        self.0 ^= self.0 << 17;
+        (self.0 >> 11) as usize
+    }
+
+    fn of<'t, T>(&mut self, list: &'t [T]) -> &'t T {
+        &list[self.next() % list.len()]
+    }
+}
+
+/// All C# of `folder` in a project of its own; what else lies there stays behind, so that no list of files is stale.
+fn copy_of(folder: &Path) -> Project {
+    let project = Project::new(&[(
+        "Library.csproj",
+        "<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><RootNamespace></RootNamespace></PropertyGroup></Project>\n",
+    )]);
+    copy_code(folder, folder, &project);
+    project
+}
+
+fn copy_code(root: &Path, folder: &Path, project: &Project) {
+    let mut entries: Vec<_> = std::fs::read_dir(folder).unwrap().flatten().map(|e| e.path()).collect();
+    entries.sort();
+    for path in entries {
+        if path.is_dir() {
+            copy_code(root, &path, project);
+        } else if path.extension().is_some_and(|ending| ending == "cs") {
+            let target = project.root().join(path.strip_prefix(root).unwrap());
+            std::fs::create_dir_all(target.parent().unwrap()).unwrap();
+            std::fs::copy(&path, target).unwrap();
+        }
+    }
+}
+
+fn code_files(snapshot: &Snapshot) -> Vec<&String> {
+    snapshot.keys().filter(|path| path.ends_with(".cs")).collect()
+}
+
+/// Folders with code below the root, the folders around them included.
+fn folders(snapshot: &Snapshot) -> Vec<String> {
+    snapshot.keys().filter_map(|path| path.strip_suffix('/')).map(str::to_owned).collect()
+}
+
+fn build(project: &Project) -> Result<(), String> {
+    let snapshot = project.snapshot();
+    let further = std::env::var("FERNGATE_CORPUS_BUILD").unwrap_or_default();
+    let out = tempfile::tempdir().unwrap();
+    let output = Command::new("mcs")
+        .args(["-target:library", "-nologo", "-warn:0", "-unsafe"])
+        .args(further.split_whitespace())
+        .arg(format!("-out:{}", out.path().join("Library.dll").display()))
+        .args(code_files(&snapshot))
+        .current_dir(project.root())
+        .output()
+        .unwrap();
+    let said = String::from_utf8_lossy(&output.stderr).into_owned();
+    if output.status.success() {
+        return Ok(());
+    }
+    let errors: Vec<&str> = said.lines().filter(|line| line.contains("error")).take(4).collect();
+    Err(errors.join("\n"))
+}
+
+/// Something to move, and where to.
+fn random_call(numbers: &mut Numbers, snapshot: &Snapshot) -> Vec<String> {
+    let (files, folders) = (code_files(snapshot), folders(snapshot));
+    let mut call = vec!["move".to_owned(), "--apply".to_owned(), "--widen".to_owned()];
+    match numbers.next() % 4 {
+        0 if !folders.is_empty() => call.push(numbers.of(&folders).clone()),
+        1 => {
+            let mut chosen: Vec<String> = (0..3).map(|_| (*numbers.of(&files)).clone()).collect();
+            chosen.sort();
+            chosen.dedup();
+            call.extend(chosen);
+        }
+        _ => call.push((*numbers.of(&files)).clone()),
+    }
+    let target = match numbers.next() % 5 {
+        0 => "Moved/".to_owned(),
+        1 => "Moved/Deep/Er/".to_owned(),
+        2 => "./".to_owned(),
+        _ if folders.is_empty() => "Other/".to_owned(),
+        _ => format!("{}/", numbers.of(&folders)),
+    };
+    call.push(target);
+    call
+}
+
+fn run(project: &Project, call: &[String]) -> Answer {
+    project.run(&call.iter().map(String::as_str).collect::<Vec<_>>())
+}
+
+#[test]
+#[cfg_attr(not(has_mcs), ignore = "the C# compiler mcs is not installed")]
+fn moves_of_a_small_library_build() {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("demo/mossgrove/src/Catalogue");
+    let (written, _) = play(&folder, 12, 7);
+    assert!(written > 2);
+}
+
+#[test]
+#[ignore = "needs FERNGATE_CORPUS_DIR"]
+fn moves_of_real_code_build() {
+    let folder = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let number = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
+    let (moves, seed) =
+        (number("FERNGATE_CORPUS_MOVES").unwrap_or(40), number("FERNGATE_CORPUS_SEED").unwrap_or(1));
+    let (written, refused) = play(Path::new(&folder), moves, seed);
+    println!("{moves} moves: {written} built and taken back, {refused} refused, none broken");
+    assert!(written > refused);
+}
+
+/// Makes the moves, each on the library as it was; how many were written, and how many were refused.
+fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
+    let project = copy_of(folder);
+    build(&project).unwrap_or_else(|errors| panic!("it does not build as it is:\n{errors}"));
+    let before = project.snapshot();
+    let mut numbers = Numbers(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1);
+    let (mut written, mut broken) = (0, Vec::new());
+    for _ in 0..moves {
+        let call = random_call(&mut numbers, &before);
+        let answer = run(&project, &call);
+        if answer.status != 0 {
+            assert!([1, 2].contains(&answer.status), "{call:?}: {}", answer.all());
+            assert_eq!(project.snapshot(), before, "{call:?} was refused and changed something");
+            continue;
+        }
+        written += 1;
+        if let Err(errors) = build(&project) {
+            broken.push(format!("{call:?}\n{errors}"));
+        }
+        assert_eq!(project.run(&["undo"]).status, 0, "{call:?}");
+        assert!(project.snapshot() == before, "{call:?} was not taken back to the same bytes");
+    }
+    assert!(broken.is_empty(), "{} moves do not build:\n{}", broken.len(), broken.join("\n"));
+    (written, moves - written)
+}
