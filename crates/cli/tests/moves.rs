@@ -28,7 +28,7 @@ fn a_file_goes_to_the_root_of_the_project() {
         assert_eq!(project.read("Bed.cs"), "namespace Moss\n{\n    public class Bed { }\n}\n");
         assert_eq!(
             project.read("Gardens/Garden.cs"),
-            "\nnamespace Moss.Gardens\n{\n    class Garden { Bed bed; }\n}\n"
+            "namespace Moss.Gardens\n{\n    class Garden { Bed bed; }\n}\n"
         );
         assert_eq!(project.run(&["undo"]).status, 0);
         assert_eq!(project.snapshot(), before);
@@ -265,7 +265,7 @@ fn an_import_goes_when_only_conditional_code_is_left_behind_it() {
     ]);
     let answer = project.run(&["move", "--apply", "Beds/Bed.cs", "Desk/"]);
     assert_eq!(answer.status, 0, "{}", answer.all());
-    assert_eq!(project.read("Gardens/Garden.cs"), "\nnamespace Moss.Gardens\n{\n    class Garden { }\n}\n");
+    assert_eq!(project.read("Gardens/Garden.cs"), "namespace Moss.Gardens\n{\n    class Garden { }\n}\n");
     // Where some of that code is named, which is there under its condition only, so is the import.
     let user = project.read("Gardens/User.cs");
     assert!(user.starts_with("#if OLD\nusing Moss.Beds;\n#endif\n\nnamespace"), "{user}");

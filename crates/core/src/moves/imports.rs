@@ -53,8 +53,10 @@ impl Follower<'_, '_> {
         }
     }
 
-    /// Takes out imports that served only what went elsewhere, and those of namespaces that are gone.
-    pub(super) fn drop_imports(&self, facts: &FileFacts, text: &[u8], texts: &mut Texts) {
+    /// Takes out imports that served only what went elsewhere, and those of namespaces that are gone. `added` says
+    /// whether others come in their place.
+    pub(super) fn drop_imports(&self, facts: &FileFacts, text: &[u8], added: bool, texts: &mut Texts) {
+        let mut dropped: Vec<(Span, &str)> = Vec::new();
         let now = &self.world.imports[self.file];
         for ((import, meant), now) in facts.imports.iter().zip(self.imports).zip(now) {
             let (ImportMeant::Namespace(old), ImportKind::Namespace) = (meant, import.kind) else { continue };
@@ -76,7 +78,7 @@ impl Follower<'_, '_> {
             let made = self.path.as_str().contains('#');
             let emptied = (self.served_before(facts, old) || made) && !left;
             if gone || became_own || emptied {
-                self.drop_import(import, old, text, texts);
+                dropped.push((line_with_end(text, import.span), old));
                 continue;
             }
             // What is left of the namespace may exist under a condition only, under which this import does not stand.
@@ -88,16 +90,17 @@ impl Follower<'_, '_> {
             };
             match left_behind {
                 Some(condition) if left => self.guard_import(import, &condition, text, texts),
-                Some(_) => self.drop_import(import, old, text, texts),
+                Some(_) => dropped.push((line_with_end(text, import.span), old)),
                 None => {}
             }
         }
-    }
-
-    fn drop_import(&self, import: &Import, name: &str, text: &[u8], texts: &mut Texts) {
-        let span = line_with_end(text, import.span);
-        let edit = Edit { span, text: String::new(), what: "using removed" };
-        texts.edit(self.path, edit, name);
+        if !added {
+            with_gap_at_top(&mut dropped, text);
+        }
+        for (span, name) in dropped {
+            let edit = Edit { span, text: String::new(), what: "using removed" };
+            texts.edit(self.path, edit, name);
+        }
     }
 
     fn guard_import(&self, import: &Import, condition: &str, text: &[u8], texts: &mut Texts) {
@@ -241,6 +244,20 @@ fn place_among(known: &[&Import], name: &str, text: &[u8]) -> Option<(usize, Str
     let line = line_with_end(text, last.span);
     let ends = line.of(text).ends_with(b"\n");
     Some((line.end as usize, indent(last), ends))
+}
+
+/// Where a file begins with nothing but `dropped`, the empty line behind them goes too.
+fn with_gap_at_top(dropped: &mut [(Span, &str)], text: &[u8]) {
+    let mut end = if text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 };
+    let mut last = None;
+    while let Some(next) = dropped.iter().position(|(span, _)| span.start == end && !span.is_empty()) {
+        (end, last) = (dropped[next].0.end, Some(next));
+    }
+    let rest = &text[end as usize..];
+    let gap = [&b"\r\n"[..], b"\n"].into_iter().find(|newline| rest.starts_with(newline));
+    if let (Some(last), Some(gap)) = (last, gap) {
+        dropped[last].0.end += gap.len() as u32;
+    }
 }
 
 /// The lines of a statement that stands alone on them, with the line end; else the statement.

@@ -106,7 +106,7 @@ impl Follower<'_, '_> {
             self.spell(&facts, &text, *meant, texts);
         }
         if !markup {
-            self.drop_imports(&facts, &text, texts);
+            self.drop_imports(&facts, &text, !namespaces.is_empty(), texts);
             for (scope, namespace) in namespaces {
                 self.add_import(&facts, &text, scope, namespace, texts);
             }
