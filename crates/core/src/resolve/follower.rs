@@ -40,20 +40,31 @@ pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(En
 /// What is now known of types of values of `file` that are those of an expression: which of them, and what they mean.
 pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(usize, ValueMeaning)> {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
-    let mut undecided = values::undecided(facts, &world.value_types[file]).peekable();
-    if undecided.peek().is_none() {
+    let undecided: Vec<(usize, u32)> = values::undecided(facts, &world.value_types[file]).collect();
+    if undecided.is_empty() {
         return Vec::new();
     }
-    let values = Follower::new(world, file, facts, &resolved.extending).values(&resolved.states);
+    // Only what leads there is followed.
+    let mut wanted = vec![false; facts.uses.len()];
+    for (_, node) in &undecided {
+        let mut at = *node as usize;
+        while !std::mem::replace(&mut wanted[at], true)
+            && let Err(parent) = facts.uses[at].parent.get()
+        {
+            at = parent as usize;
+        }
+    }
+    let mut follower = Follower::new(world, file, facts, &resolved.extending);
+    let values = follower.values(&resolved.states, |at| wanted[at]);
     let meaning = |(at, node): (usize, u32)| (at, ValueMeaning::of(values[node as usize]));
-    undecided.map(meaning).collect()
+    undecided.into_iter().map(meaning).collect()
 }
 
 fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
     let Resolved { mut found, states, extending } = resolved;
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower::new(world, file, facts, &extending);
-    let values = follower.values(&states);
+    let values = follower.values(&states, |_| true);
     parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
@@ -87,12 +98,12 @@ impl<'w> Follower<'w> {
         Self { world, file, facts, extending, around, called, found, extensions, parts }
     }
 
-    /// What each use of the file gives, with all members noted on the way.
-    fn values(&mut self, states: &[State]) -> Vec<Value> {
+    /// What each use of the file gives that is `wanted`, with all members noted on the way.
+    fn values(&mut self, states: &[State], wanted: impl Fn(usize) -> bool) -> Vec<Value> {
         let mut values: Vec<Value> = Vec::with_capacity(self.facts.uses.len());
         for (at, used) in self.facts.uses.iter().enumerate() {
             let value = match used.context {
-                Context::Value => self.value(at as u32, used, states, &values),
+                Context::Value if wanted(at) => self.value(at as u32, used, states, &values),
                 _ => Value::Unknown,
             };
             values.push(value);

@@ -106,6 +106,21 @@ pub(super) fn enter<'p>(
     (members, names)
 }
 
+/// For each of `entities` types, one bit for each name of its members: most names are those of none.
+pub(super) fn signs(members: &Members, entities: usize) -> Vec<u64> {
+    let mut signs = vec![0; entities];
+    for (owner, name, _) in members.keys() {
+        signs[owner.index()] |= sign(*name);
+    }
+    signs
+}
+
+/// The bit of `name` among those of a type's members.
+#[inline]
+fn sign(name: Name) -> u64 {
+    1 << (name.0 >> 58)
+}
+
 fn is_method(member: &Member) -> bool {
     matches!(member.kind, MemberKind::Method | MemberKind::Extension)
 }
@@ -115,7 +130,8 @@ impl World<'_> {
     /// with `above`, in the latter only.
     pub(super) fn members_of(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
         let mut found = FoundMembers::new();
-        if !self.table.member_names.may_hold(used.name.0) {
+        let held = self.member_signs.get(entity.index()).copied().unwrap_or(u64::MAX);
+        if held & sign(used.name) == 0 || !self.table.member_names.may_hold(used.name.0) {
             return found;
         }
         for arguments in used.arguments.each() {
@@ -164,6 +180,9 @@ impl World<'_> {
         fits: Fits,
     ) -> Option<(EntityId, DeclaredMember)> {
         let member = |of: EntityId| {
+            if self.table.member_signs[of.index()] & sign(name) == 0 {
+                return None;
+            }
             let overloads = self.table.members.get(&(of, name, method))?;
             let fitting = || overloads.iter().filter(|member| member.fits(fits.arguments, fits.arity));
             // The first that says what it gives.

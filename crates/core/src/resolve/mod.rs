@@ -59,6 +59,8 @@ pub struct World<'p> {
     pub weak: bool,
     /// What each type derives from.
     lineage: Lineage,
+    /// For each type, the bits of the names of its members and of those that it inherits.
+    member_signs: Vec<u64>,
     /// For each file, what its types of values mean.
     value_types: Vec<Vec<ValueMeaning>>,
 }
@@ -133,6 +135,7 @@ impl<'p> World<'p> {
             links: Vec::new(),
             weak: false,
             lineage: Lineage::default(),
+            member_signs: Vec::new(),
             value_types: Vec::new(),
         };
         let files = 0..project.files.len();
@@ -203,6 +206,10 @@ impl<'p> World<'p> {
     /// Resolves all uses, where it is known what each type derives from.
     pub fn resolve_with_bases(&mut self, bases: Vec<Vec<EntityId>>) {
         self.lineage = Lineage::new(bases);
+        let own = &self.table.member_signs;
+        let with_bases = |entity| self.with_bases(EntityId(entity as u32));
+        let all = |entity| with_bases(entity).fold(0, |signs, of| signs | own[of.index()]);
+        self.member_signs = (0..own.len()).map(all).collect();
         let world = &*self;
         let linkers: Vec<Option<Box<dyn Linker + '_>>> = world.linkers();
         let files = 0..world.project.files.len();

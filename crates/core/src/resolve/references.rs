@@ -2,6 +2,7 @@
 
 use super::{Container, EntityId, ImportTarget, NamespaceId, Reach, Target, Visibility, World, view};
 use ferngate_model::{Context, FUNCTION, FileFacts, MemberKind, NAMESPACE, Name, Root, Use};
+use rustc_hash::FxHashSet;
 
 /// One distinct use that means a declared type.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -404,31 +405,30 @@ impl Resolver<'_, '_> {
         if self.calls.is_empty() {
             return Vec::new();
         }
-        let calls = std::mem::take(&mut self.calls);
+        let (world, calls) = (self.world, std::mem::take(&mut self.calls));
         let visible = self.visible_namespaces();
-        let mut served = self.served_by_imports();
+        let mut served: FxHashSet<NamespaceId> = self.served_by_imports().collect();
         for sure in [true, false] {
             for at in &calls {
                 let used = self.facts.uses[*at as usize];
-                if self.world.table.instance_methods.contains(&used.name) == sure {
+                if world.table.instance_methods.contains(&used.name) == sure {
                     continue;
                 }
-                let owners = &self.world.table.extensions[&used.name];
-                for owner in owners.clone() {
+                for &owner in &world.table.extensions[&used.name] {
                     // A property that extends a type is taken without a call; one node may stand for both.
-                    if !used.called && !self.world.table.is_constant(owner) {
+                    if !used.called && !world.table.is_constant(owner) {
                         continue;
                     }
-                    let namespace = self.world.table.namespace_of(owner);
+                    let namespace = world.table.namespace_of(owner);
                     let Some(imported) = visible.iter().find(|(id, _)| *id == namespace).map(|found| found.1)
                     else {
                         continue;
                     };
                     let needed = sure || imported && !served.contains(&namespace);
-                    if needed && view::sees_entity(self.world, self.file, owner) {
+                    if needed && view::sees_entity(world, self.file, owner) {
                         self.add(*at, &used, owner, true);
                         if !sure {
-                            served.push(namespace);
+                            served.insert(namespace);
                         }
                     }
                 }
@@ -439,7 +439,7 @@ impl Resolver<'_, '_> {
     }
 
     /// The namespaces whose names the file uses as an import brings them: by themselves, and under no other name.
-    fn served_by_imports(&self) -> Vec<NamespaceId> {
+    fn served_by_imports(&self) -> impl Iterator<Item = NamespaceId> {
         let serves = |reference: &&Reference| {
             let used = self.facts.uses[reference.used as usize];
             reference.extension
@@ -448,14 +448,13 @@ impl Resolver<'_, '_> {
                     && !self.aliases.contains(used.name)
         };
         let references = self.found.references.iter().filter(serves);
-        references.map(|reference| self.world.table.namespace_of(reference.entity)).collect()
+        references.map(|reference| self.world.table.namespace_of(reference.entity))
     }
 
     /// All namespaces that some scope of the file sees, and whether only by an import.
     fn visible_namespaces(&mut self) -> Vec<(NamespaceId, bool)> {
         let mut found: Vec<(NamespaceId, bool)> = Vec::new();
-        let owners: Vec<NamespaceId> =
-            self.calls_owners().into_iter().map(|owner| self.world.table.namespace_of(owner)).collect();
+        let owners = self.extending_namespaces();
         for scope in 0..self.facts.scopes.len() as u32 {
             if self.facts.type_of(scope).is_some() {
                 continue;
@@ -476,17 +475,10 @@ impl Resolver<'_, '_> {
         found
     }
 
-    fn calls_owners(&self) -> Vec<EntityId> {
-        let mut owners: Vec<EntityId> = self
-            .facts
-            .uses
-            .iter()
-            .filter_map(|used| self.world.table.extensions.get(&used.name))
-            .flatten()
-            .copied()
-            .collect();
-        owners.sort_unstable();
-        owners.dedup();
-        owners
+    /// The namespaces of what extends other types by some name that the file uses.
+    fn extending_namespaces(&self) -> FxHashSet<NamespaceId> {
+        let table = &self.world.table;
+        let owners = self.facts.uses.iter().filter_map(|used| table.extensions.get(&used.name)).flatten();
+        owners.map(|owner| table.namespace_of(*owner)).collect()
     }
 }

@@ -107,6 +107,8 @@ pub struct Table {
     pub(super) members: Members,
     /// The names that some member may have.
     pub(super) member_names: Sieve,
+    /// For each type, the bits of the names of its members.
+    pub(super) member_signs: Vec<u64>,
     /// Methods that are named like a function outside of types.
     pub methods: FxHashSet<(EntityId, Name)>,
     /// For each language, the namespaces that its files import without a word.
@@ -298,6 +300,7 @@ impl Table {
         };
         let members = || members::enter(facts().map(|(file, facts)| (file, facts, &declared[file][..])));
         let ((members, names), ()) = rayon::join(members, || self.enter_values(&facts, &declared));
+        self.member_signs = members::signs(&members, self.entities.len());
         (self.members, self.member_names) = (members, names);
         self.declared = declared;
     }
