@@ -51,7 +51,7 @@ not-permitted  1
       4 | public class Tour { public Taxon Seen; }
         |                            ^^^^^
       rule: \"visits must not use catalogue because tickets know no plants\"
-      way out: move `Taxon` to a module that `visits` may use, or add \"visits may use catalogue because …\" to the rules
+      way out: move `Taxon` to a module that `visits` may use, or change the rule
 
 next: ferngate explain not-permitted  what it means, and ways out
 ";

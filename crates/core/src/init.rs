@@ -104,6 +104,9 @@ fn quote(text: &str) -> String {
     format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""))
 }
 
+/// Names that mean something else in sentences.
+const TAKEN: &[&str] = &["rest", "nothing", "anything"];
+
 /// Names in lower case without the start that all share: `Mossgrove.Visits` becomes `visits`.
 pub fn short_names(modules: &Modules) -> Vec<String> {
     let own: Vec<&str> = modules.list.iter().map(|module| module.name.as_str()).collect();
@@ -118,7 +121,8 @@ pub fn short_names(modules: &Modules) -> Vec<String> {
                 let c = if c.is_alphanumeric() || c == '_' { c } else { '-' };
                 out.extend(c.to_lowercase());
             }
-            out.trim_matches('-').to_owned()
+            let out = out.trim_matches('-');
+            if TAKEN.contains(&out) { format!("{out}-code") } else { out.to_owned() }
         })
         .collect();
     for at in 0..names.len() {
@@ -131,16 +135,17 @@ pub fn short_names(modules: &Modules) -> Vec<String> {
     names
 }
 
-/// The dotted start that at least two thirds of several names share: `Mossgrove.`
+/// The start that at least two thirds of several names share: `Mossgrove.`, `@mossgrove/`.
 fn shared_start(names: &[&str]) -> String {
     let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
     for name in names {
-        if let Some((first, _)) = name.split_once('.') {
-            *counts.entry(first).or_default() += 1;
+        let end = if name.starts_with('@') { name.find('/') } else { name.find('.') };
+        if let Some(end) = end {
+            *counts.entry(&name[..=end]).or_default() += 1;
         }
     }
     match counts.into_iter().max_by_key(|(_, count)| *count) {
-        Some((first, count)) if count * 3 >= names.len() * 2 && names.len() > 1 => format!("{first}."),
+        Some((start, count)) if count * 3 >= names.len() * 2 && names.len() > 1 => start.to_owned(),
         _ => String::new(),
     }
 }

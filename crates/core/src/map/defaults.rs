@@ -34,9 +34,7 @@ pub fn default_modules(world: &World) -> Modules {
         named = code_folders(world, &home, &[]);
         // What is called as the whole project is called as its manifest says.
         if let Some(label) = label {
-            let whole =
-                |(folder, name): &(&String, &mut String)| **folder == home || **name == world.project.name;
-            named.iter_mut().filter(whole).for_each(|(_, name)| name.clone_from(&label));
+            call_whole(&mut named, &home, &world.project.name, &label);
         }
         // One folder beside documents and scripts is what the project is about.
         if let Some(largest) = nearly_all(world, &named) {
@@ -49,14 +47,21 @@ pub fn default_modules(world: &World) -> Modules {
         }
     } else {
         if let Some(largest) = dominant(world, &named) {
-            named.extend(code_folders(world, &largest, &[]));
+            let mut parts = code_folders(world, &largest, &[]);
+            if let Some(label) = named.get(&largest) {
+                call_whole(&mut parts, &largest, &world.project.name, label);
+            }
+            // One folder inside is the same by another name.
+            if parts.len() > 1 {
+                named.extend(parts);
+            }
         }
         // What the outermost manifest holds besides those below it is split by its folders.
         let inner: Vec<String> = named.keys().filter(|folder| !folder.is_empty()).cloned().collect();
         if let (Some(name), false) = (named.get("").cloned(), inner.is_empty()) {
             named.remove("");
             let mut own = code_folders(world, "", &inner);
-            own.entry(String::new()).and_modify(|label| label.clone_from(&name));
+            call_whole(&mut own, "", &world.project.name, &name);
             named.extend(own);
         }
         named.extend(uncovered(world, &named));
@@ -81,6 +86,12 @@ pub fn default_modules(world: &World) -> Modules {
         modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
     }
     modules
+}
+
+/// What is called as the whole project, and what lies right in its folder, is called as the manifest there says.
+fn call_whole(named: &mut BTreeMap<String, String>, home: &str, project: &str, label: &str) {
+    let whole = |(folder, name): &(&String, &mut String)| *folder == home || *name == project;
+    named.iter_mut().filter(whole).for_each(|(_, name)| label.clone_into(name));
 }
 
 /// More modules than this are no first sight.
@@ -358,6 +369,13 @@ fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
             names[at].push_str("-root");
         }
     }
+    // `src` beside `include/valves`: the folder alone says nothing.
+    for at in 0..names.len() {
+        let is_double = (0..names.len()).any(|other| other != at && same(&names[at], &names[other]));
+        if is_double && SOURCE_FOLDERS.contains(&folders[at]) {
+            names[at] = format!("{}-{}", names[at], folders[at]);
+        }
+    }
     for depth in 1..8 {
         let mut count: BTreeMap<String, usize> = BTreeMap::new();
         names.iter().for_each(|name| *count.entry(name.to_lowercase()).or_default() += 1);
@@ -404,6 +422,8 @@ mod tests {
     fn others_of_one_name_take_folders_in_front() {
         let both = [("apps/tours", "tours", 3), ("lib/tours", "Tours", 3), ("web", "web", 1)];
         assert_eq!(names(&both), ["apps/tours", "lib/tours", "web"]);
+        let both = [("include/valves", "valves", 2), ("src", "valves", 3)];
+        assert_eq!(names(&both), ["valves", "valves-src"]);
         let around = [("lib/beds", "beds", 7), ("lib/beds/old/beds", "beds", 2)];
         assert_eq!(names(&around), ["lib/beds", "old/beds"]);
     }
