@@ -150,7 +150,8 @@ fn carry_item(
 ) -> Result<(), MoveError> {
     let Some(own) = &manifest.path else { return Ok(()) };
     let text = texts.get(own)?.to_vec();
-    let gone = Edit { span: mention.element, text: String::new(), what: "project item removed" };
+    let span = with_group(&text, mention.element);
+    let gone = Edit { span, text: String::new(), what: "project item removed" };
     texts.edit(own, gone, mention.written.clone());
     for target in home_manifests(project, new) {
         let target = &project.manifests[target as usize];
@@ -323,13 +324,10 @@ fn remove_reference(
         if let (Some(target), Some(own)) = (target, &manifest.path)
             && target as u32 == used
         {
-            let edit =
-                Edit { span: reference.element, text: String::new(), what: "project reference removed" };
-            texts.edit(
-                &texts.old_path(own),
-                edit,
-                format!("{} → {}", manifest.name, project.manifests[target].name),
-            );
+            let old = texts.old_path(own);
+            let span = texts.get(&old).map_or(reference.element, |text| with_group(text, reference.element));
+            let edit = Edit { span, text: String::new(), what: "project reference removed" };
+            texts.edit(&old, edit, format!("{} → {}", manifest.name, project.manifests[target].name));
             declared[user as usize].retain(|other| *other != used);
         }
     }
@@ -340,4 +338,44 @@ fn direct_otherwise(ownership: &Ownership, user: u32, used: u32, through: u32) -
     let mut declared = ownership.declared.clone();
     declared[user as usize].retain(|other| *other != used);
     reaches(&declared, user, through)
+}
+
+/// `element`, with the group of items around it where it is the only one: whole lines.
+fn with_group(text: &[u8], element: Span) -> Span {
+    let (before, behind) = text.split_at(element.start as usize);
+    let behind = &behind[element.len()..];
+    let Some(open) = before.trim_ascii_end().iter().rposition(|byte| *byte == b'<') else { return element };
+    let opens = before[open..].starts_with(b"<ItemGroup") && before.trim_ascii_end().ends_with(b">");
+    let closing = behind.trim_ascii_start();
+    if !opens || before[open..].contains(&b'/') || !closing.starts_with(GROUP_END) {
+        return element;
+    }
+    let blank = |byte: &u8| matches!(byte, b' ' | b'\t' | b'\r');
+    let start = open - before[..open].iter().rev().take_while(|byte| blank(byte)).count();
+    let rest = &closing[GROUP_END.len()..];
+    let blanks = rest.iter().take_while(|byte| blank(byte)).count();
+    let line_end = usize::from(rest.get(blanks) == Some(&b'\n'));
+    Span::new(start, text.len() - rest.len() + (blanks + 1) * line_end)
+}
+
+const GROUP_END: &[u8] = b"</ItemGroup>";
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_group_goes_with_its_only_item() {
+        let left = |text: &str| {
+            let at = text.find("<X/>").unwrap();
+            let span = with_group(text.as_bytes(), Span::new(at, at + 4));
+            format!("{}{}", &text[..span.start as usize], &text[span.end as usize..])
+        };
+        assert_eq!(left("<P>\n  <ItemGroup>\n    <X/>\n  </ItemGroup>\n</P>"), "<P>\n</P>");
+        assert_eq!(left("<P><ItemGroup Condition=\"a\"><X/></ItemGroup></P>"), "<P></P>");
+        assert_eq!(left("<ItemGroup>\n<Y/>\n<X/></ItemGroup>"), "<ItemGroup>\n<Y/>\n</ItemGroup>");
+        assert_eq!(left("<ItemGroup>\n<X/><Y/></ItemGroup>"), "<ItemGroup>\n<Y/></ItemGroup>");
+        assert_eq!(left("</ItemGroup>\n<X/>\n</ItemGroup>"), "</ItemGroup>\n\n</ItemGroup>");
+        assert_eq!(left("<X/>"), "");
+    }
 }

@@ -62,7 +62,7 @@ impl Follower<'_, '_> {
         let language = self.world.languages[language];
         let facts = language.facts(&text, ReadOptions { occurrences: true, weak: true });
         self.imports_of_types(&facts, &text, texts);
-        let mut broken = self.broken();
+        let broken = self.broken();
         let mut namespaces: BTreeSet<(u32, NamespaceId)> = BTreeSet::new();
         let mut spelled: Vec<Meant> = Vec::new();
         for meant in &broken {
@@ -94,8 +94,15 @@ impl Follower<'_, '_> {
             !clashes
         });
         self.world.added_imports[self.file].extend(namespaces.iter().copied());
-        broken = self.broken();
-        spelled.extend(broken.iter().copied());
+        let still = self.broken();
+        // An import that helps nobody, because what is nearer is found first, is not added.
+        let helps = |import: &(u32, NamespaceId)| {
+            let mut helped = broken.iter().filter(|meant| !still.contains(meant));
+            helped.any(|meant| self.import_for(&facts, *meant).as_ref() == Some(import))
+        };
+        namespaces.retain(helps);
+        self.world.added_imports[self.file].retain(|import| namespaces.contains(import));
+        spelled.extend(still);
         spelled.sort_by_key(|meant| meant.used);
         spelled.dedup();
         let markup = facts.scopes.iter().any(|scope| scope.kind == ScopeKind::Isolated);
