@@ -1,4 +1,5 @@
-//! Script blocks of pages and components: `<script>` elements and what their `src` names.
+//! Script blocks of pages and components: `<script>` elements and what their `src` names, and the style sheets that a
+//! page links.
 
 use super::reader;
 use ferngate_model::{PathBase, Recorder, Span};
@@ -15,19 +16,27 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
             continue;
         }
         at = open + 1;
-        if rest.len() < 8 || !rest[1..7].eq_ignore_ascii_case(b"script") || rest[7].is_ascii_alphanumeric() {
+        if begins(rest, b"link") {
+            let length = memchr::memchr(b'>', rest).unwrap_or(rest.len());
+            if is_sheet(&rest[..length]) {
+                source(text, open..open + length, b"href", recorder);
+            }
+            at = open + length;
+            continue;
+        }
+        if !begins(rest, b"script") {
             continue;
         }
         let Some(length) = memchr::memchr(b'>', rest) else { return };
         let tag = &rest[..length];
         let begin = open + length + 1;
         if tag.ends_with(b"/") {
-            source(text, open..open + length, recorder);
+            source(text, open..open + length, b"src", recorder);
             at = begin;
             continue;
         }
         let end = end_of_script(text, begin);
-        source(text, open..open + length, recorder);
+        source(text, open..open + length, b"src", recorder);
         if holds_code(tag) {
             reader::read(text, begin..end, recorder);
         }
@@ -59,8 +68,23 @@ fn holds_code(tag: &[u8]) -> bool {
     }
 }
 
-fn source(text: &[u8], tag: std::ops::Range<usize>, recorder: &mut Recorder) {
-    let Some((from, to)) = attribute(&text[tag.clone()], b"src") else { return };
+/// Whether `rest` begins with the opening tag of an element called `name`.
+fn begins(rest: &[u8], name: &[u8]) -> bool {
+    let follows = |byte: &u8| !byte.is_ascii_alphanumeric() && *byte != b'-';
+    rest.get(1..=name.len()).is_some_and(|written| written.eq_ignore_ascii_case(name))
+        && rest.get(name.len() + 1).is_some_and(follows)
+}
+
+/// Whether a link leads to what the page is made with, and not to another page.
+fn is_sheet(tag: &[u8]) -> bool {
+    let Some((from, to)) = attribute(tag, b"rel") else { return false };
+    let relation = String::from_utf8_lossy(&tag[from..to]).to_ascii_lowercase();
+    relation.split_ascii_whitespace().any(|word| matches!(word, "stylesheet" | "modulepreload"))
+}
+
+/// Notes the path that an attribute of a tag holds.
+fn source(text: &[u8], tag: std::ops::Range<usize>, name: &[u8], recorder: &mut Recorder) {
+    let Some((from, to)) = attribute(&text[tag.clone()], name) else { return };
     let span = Span::new(tag.start + from, tag.start + to);
     let path = String::from_utf8_lossy(&text[tag.start + from..tag.start + to]).into_owned();
     let path = path.split(['?', '#']).next().unwrap_or_default();
