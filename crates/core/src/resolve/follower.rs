@@ -287,12 +287,15 @@ impl<'w> Follower<'w> {
     fn declared(&mut self, at: u32, used: &Use, found: &[(EntityId, DeclaredMember)], on: Value) -> Value {
         let Some(&(owner, member)) = found.first() else { return Value::Unknown };
         if self.world.is_spread(owner) {
+            let files = self.world.declaring_files(owner, self.file);
             let overloads = self.world.overloads(owner, used.name, used.arguments);
-            self.parts.extend(overloads.map(|overload| (at, overload.file)));
+            let meant = overloads.map(|overload| overload.file).filter(|file| files.contains(file));
+            self.parts.extend(meant.map(|file| (at, file)));
         }
         for (entity, declared) in found {
-            if declared.file != self.file as u32 {
-                self.note(at, used, *entity, declared.file);
+            let file = self.declaring(*entity, declared, used);
+            if file != self.file as u32 {
+                self.note(at, used, *entity, file);
             }
         }
         if used.called {
@@ -307,6 +310,19 @@ impl<'w> Follower<'w> {
             return self.call(at, used, function);
         }
         value
+    }
+
+    /// The file whose declaration `member` of `entity` means here: of copies of a type, that of the one that is meant.
+    fn declaring(&self, entity: EntityId, member: &DeclaredMember, used: &Use) -> u32 {
+        if !self.world.is_spread(entity) {
+            return member.file;
+        }
+        let files = self.world.declaring_files(entity, self.file);
+        if files.contains(&member.file) {
+            return member.file;
+        }
+        let mut overloads = self.world.overloads(entity, used.name, used.arguments);
+        overloads.find(|other| files.contains(&other.file)).map_or(member.file, |other| other.file)
     }
 
     fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {
@@ -375,7 +391,11 @@ impl<'w> Follower<'w> {
         let is_known = matches!(on, Value::Of(..));
         let methods = self.world.overloads(reference.entity, used.name, used.arguments);
         let taken = methods.filter(|method| !method.is_extension || !is_known || self.takes(method, on));
+        let meant = self.world.declaring_files(reference.entity, self.file);
         let mut files: DeclaringFiles = taken.map(|method| method.file).collect();
+        if files.iter().any(|file| meant.contains(file)) {
+            files.retain(|file| meant.contains(file));
+        }
         files.sort_unstable();
         files.dedup();
         files
@@ -401,7 +421,7 @@ impl<'w> Follower<'w> {
                 .map(|found| (*owner, *found))
         };
         let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
-        let (count, file) = (used.count, method.file);
+        let (count, file) = (used.count, self.declaring(owner, &method, used));
         self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
         self.called.push((at, owner, value));
         Some(match world.value_of(method.spelled()) {

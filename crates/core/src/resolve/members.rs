@@ -179,17 +179,19 @@ impl World<'_> {
         above: bool,
         fits: Fits,
     ) -> Option<(EntityId, DeclaredMember)> {
+        // Looked at first, since it tells of nearly all types that they have no such member.
+        let may_hold = |of: &EntityId| self.table.member_signs[of.index()] & sign(name) != 0;
         let member = |of: EntityId| {
-            if self.table.member_signs[of.index()] & sign(name) == 0 {
-                return None;
-            }
             let overloads = self.table.members.get(&(of, name, method))?;
             let fitting = || overloads.iter().filter(|member| member.fits(fits.arguments, fits.arity));
             // The first that says what it gives.
             let found = fitting().find(|member| member.value_type != NO_TYPE).or_else(|| fitting().next());
             found.map(|member| (of, *member))
         };
-        if !above && let Some(own) = member(entity) {
+        if !above
+            && may_hold(&entity)
+            && let Some(own) = member(entity)
+        {
             return Some(own);
         }
         // Constructors are not inherited.
@@ -197,7 +199,7 @@ impl World<'_> {
             return None;
         }
         let is_interface = |of: EntityId| self.table.entities[of.index()].kind == DeclarationKind::Interface;
-        let lineage = self.lineage.above(entity).iter().copied();
+        let lineage = self.lineage.above(entity).iter().copied().filter(may_hold);
         let inherited = |interfaces: bool| {
             lineage.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
         };
