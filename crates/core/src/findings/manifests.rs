@@ -26,6 +26,19 @@ fn manifest_path<'v>(view: &'v View, manifest: u32) -> Option<&'v ProjectPath> {
     view.world.project.manifests[manifest as usize].path.as_ref()
 }
 
+/// What people call a manifest; with its folder where there are several of that name.
+fn called(view: &View, manifest: u32) -> String {
+    let manifests = &view.world.project.manifests;
+    let name = &manifests[manifest as usize].name;
+    let alike = manifests.iter().filter(|other| other.kind == "project" && other.name == *name).count();
+    match manifest_path(view, manifest) {
+        Some(path) if alike > 1 => {
+            format!("`{name}` in {}", if path.parent().is_empty() { "." } else { path.parent() })
+        }
+        _ => format!("`{name}`"),
+    }
+}
+
 impl Check for Undeclared {
     fn about(&self) -> About {
         About {
@@ -55,15 +68,16 @@ impl Check for Undeclared {
         }
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
-            let (user, used) = (&manifests[from as usize].name, &manifests[to as usize].name);
+            let used = &manifests[to as usize].name;
             let used_here = view.world.strong_uses(file);
             let Some(reference) = used_here.iter().find(|used| used.files.contains(&to_file)) else {
                 continue;
             };
             let full = view.world.use_text(reference.target);
             let name = short_name(&full);
+            let (user_called, used_called) = (called(view, from), called(view, to));
             let message = format!(
-                "`{user}` uses `{used}` ({}, first `{name}`) without declaring it",
+                "{user_called} uses {used_called} ({}, first `{name}`) without declaring it",
                 references(count)
             );
             let mut finding = view.finding(&self.about(), String::new(), message);
@@ -115,8 +129,8 @@ impl Check for Unused {
                 if used || !holds_code(from) || !holds_code(to) {
                     continue;
                 }
-                let (user, unused) = (&manifest.name, &project.manifests[to].name);
-                let message = format!("`{user}` declares to use `{unused}`, but none of its code does");
+                let (user, unused) = (called(view, from as u32), called(view, to as u32));
+                let message = format!("{user} declares to use {unused}, but none of its code does");
                 let mut finding = view.finding(&self.about(), String::new(), message);
                 finding.place =
                     manifest.path.clone().map(|path| Place { path, offset: Some(reference.span.start) });

@@ -285,7 +285,8 @@ impl<'w> Follower<'w> {
 
     /// Notes the use of a member of `on` and gives its value.
     fn declared(&mut self, at: u32, used: &Use, found: &[(EntityId, DeclaredMember)], on: Value) -> Value {
-        let Some(&(owner, member)) = found.first() else { return Value::Unknown };
+        let Some(&(owner, first)) = found.first() else { return Value::Unknown };
+        let (owner, member) = self.of_meant_copy(owner, &first, used).unwrap_or((owner, first));
         if self.world.is_spread(owner) {
             let files = self.world.declaring_files(owner, self.file);
             let overloads = self.world.overloads(owner, used.name, used.arguments);
@@ -293,9 +294,9 @@ impl<'w> Follower<'w> {
             self.parts.extend(meant.map(|file| (at, file)));
         }
         for (entity, declared) in found {
-            let file = self.declaring(*entity, declared, used);
-            if file != self.file as u32 {
-                self.note(at, used, *entity, file);
+            let Some((entity, declared)) = self.of_meant_copy(*entity, declared, used) else { continue };
+            if declared.file != self.file as u32 && !self.is_of_other_copy(on, entity, declared.file) {
+                self.note(at, used, entity, declared.file);
             }
         }
         if used.called {
@@ -312,17 +313,40 @@ impl<'w> Follower<'w> {
         value
     }
 
-    /// The file whose declaration `member` of `entity` means here: of copies of a type, that of the one that is meant.
-    fn declaring(&self, entity: EntityId, member: &DeclaredMember, used: &Use) -> u32 {
+    /// What `member` of `entity` means here: of copies of a type, the member of the one that is meant, which may inherit
+    /// what another copy declares. `None` where no copy that can be meant has it.
+    fn of_meant_copy(
+        &self,
+        entity: EntityId,
+        member: &DeclaredMember,
+        used: &Use,
+    ) -> Option<(EntityId, DeclaredMember)> {
         if !self.world.is_spread(entity) {
-            return member.file;
+            return Some((entity, *member));
         }
         let files = self.world.declaring_files(entity, self.file);
         if files.contains(&member.file) {
-            return member.file;
+            return Some((entity, *member));
         }
-        let mut overloads = self.world.overloads(entity, used.name, used.arguments);
-        overloads.find(|other| files.contains(&other.file)).map_or(member.file, |other| other.file)
+        self.world.with_bases(entity).find_map(|of| {
+            let files = self.world.declaring_files(of, self.file);
+            let mut overloads = self.world.overloads(of, used.name, used.arguments);
+            overloads.find(|other| files.contains(&other.file)).map(|other| (of, *other))
+        })
+    }
+
+    /// Whether `owner` in `file`, which the code here cannot see, is a base of another copy of the type of `on`: copies
+    /// may derive from different types.
+    fn is_of_other_copy(&self, on: Value, owner: EntityId, file: u32) -> bool {
+        let receiver = match on {
+            Value::Of(entity, _) | Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => {
+                entity
+            }
+            _ => return false,
+        };
+        receiver != owner
+            && self.world.is_spread(receiver)
+            && !self.world.ownership.sees(self.file, file as usize)
     }
 
     fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {
@@ -421,7 +445,8 @@ impl<'w> Follower<'w> {
                 .map(|found| (*owner, *found))
         };
         let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
-        let (count, file) = (used.count, self.declaring(owner, &method, used));
+        let (count, file) =
+            (used.count, self.of_meant_copy(owner, &method, used).map_or(method.file, |found| found.1.file));
         self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
         self.called.push((at, owner, value));
         Some(match world.value_of(method.spelled()) {
