@@ -9,7 +9,7 @@ use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, ImportTarget, NamespaceId, World, parts, view};
 use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
 pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
@@ -89,13 +89,15 @@ struct Follower<'w> {
     extensions: Vec<Reference>,
     /// Uses of members of types that are spread over files, with the declaring files.
     parts: Vec<(u32, u32)>,
+    /// Of types that are spread over files, those that are meant here.
+    meant: FxHashMap<EntityId, DeclaringFiles>,
 }
 
 impl<'w> Follower<'w> {
     fn new(world: &'w World<'w>, file: usize, facts: &'w FileFacts, extending: &'w [NamespaceId]) -> Self {
         let (around, called, found) = (None, Vec::new(), Vec::new());
-        let (extensions, parts) = (Vec::new(), Vec::new());
-        Self { world, file, facts, extending, around, called, found, extensions, parts }
+        let (extensions, parts, meant) = (Vec::new(), Vec::new(), FxHashMap::default());
+        Self { world, file, facts, extending, around, called, found, extensions, parts, meant }
     }
 
     /// What each use of the file gives that is `wanted`, with all members noted on the way.
@@ -288,7 +290,7 @@ impl<'w> Follower<'w> {
         let Some(&(owner, first)) = found.first() else { return Value::Unknown };
         let (owner, member) = self.of_meant_copy(owner, &first, used).unwrap_or((owner, first));
         if self.world.is_spread(owner) {
-            let files = self.world.declaring_files(owner, self.file);
+            let files = self.meant_files(owner);
             let overloads = self.world.overloads(owner, used.name, used.arguments);
             let meant = overloads.map(|overload| overload.file).filter(|file| files.contains(file));
             self.parts.extend(meant.map(|file| (at, file)));
@@ -316,7 +318,7 @@ impl<'w> Follower<'w> {
     /// What `member` of `entity` means here: of copies of a type, the member of the one that is meant, which may inherit
     /// what another copy declares. `None` where no copy that can be meant has it.
     fn of_meant_copy(
-        &self,
+        &mut self,
         entity: EntityId,
         member: &DeclaredMember,
         used: &Use,
@@ -324,15 +326,21 @@ impl<'w> Follower<'w> {
         if !self.world.is_spread(entity) {
             return Some((entity, *member));
         }
-        let files = self.world.declaring_files(entity, self.file);
-        if files.contains(&member.file) {
+        if self.meant_files(entity).contains(&member.file) {
             return Some((entity, *member));
         }
-        self.world.with_bases(entity).find_map(|of| {
-            let files = self.world.declaring_files(of, self.file);
-            let mut overloads = self.world.overloads(of, used.name, used.arguments);
+        let world = self.world;
+        world.with_bases(entity).find_map(|of| {
+            let files = self.meant_files(of);
+            let mut overloads = world.overloads(of, used.name, used.arguments);
             overloads.find(|other| files.contains(&other.file)).map(|other| (of, *other))
         })
+    }
+
+    /// The files whose declarations `entity` means here.
+    fn meant_files(&mut self, entity: EntityId) -> DeclaringFiles {
+        let (world, file) = (self.world, self.file);
+        self.meant.entry(entity).or_insert_with(|| world.declaring_files(entity, file)).clone()
     }
 
     /// Whether `owner` in `file`, which the code here cannot see, is a base of another copy of the type of `on`: copies
