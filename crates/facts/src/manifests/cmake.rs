@@ -7,6 +7,7 @@ use super::makefile::{SOMEWHERE_ABOVE, include_folders};
 use ferngate_model::{
     ItemAction, ManifestFacts, ManifestReader, PathMention, Problem, ProjectPath, ProjectReference, Span,
 };
+use rustc_hash::FxHashSet;
 use serde_json::Value;
 
 /// `CMakeLists.txt` files.
@@ -191,6 +192,7 @@ impl ManifestReader for CompileCommands {
                 return facts;
             }
         };
+        let mut known = FxHashSet::default();
         for command in &commands {
             let directory = command.get("directory").and_then(Value::as_str).unwrap_or_default();
             let words: Vec<&str> = match (command.get("arguments"), command.get("command")) {
@@ -201,9 +203,8 @@ impl ManifestReader for CompileCommands {
             for folder in include_folders(words.into_iter()) {
                 let whole =
                     if folder.starts_with('/') { folder.to_owned() } else { format!("{directory}/{folder}") };
-                let setting = ("include".to_owned(), whole);
-                if !facts.settings.contains(&setting) {
-                    facts.settings.push(setting);
+                if known.insert(whole.clone()) {
+                    facts.settings.push(("include".to_owned(), whole));
                 }
             }
         }

@@ -5,6 +5,7 @@
 
 use super::text_of;
 use ferngate_model::{ManifestFacts, ManifestReader, ProjectPath};
+use rustc_hash::FxHashSet;
 
 /// `Makefile` with its relatives.
 #[derive(Debug)]
@@ -50,12 +51,9 @@ impl ManifestReader for Meson {
 
 fn settings(path: &ProjectPath, folders: impl Iterator<Item = String>) -> ManifestFacts {
     let mut facts = ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
-    for folder in folders {
-        let setting = ("include".to_owned(), folder);
-        if !facts.settings.contains(&setting) {
-            facts.settings.push(setting);
-        }
-    }
+    let mut known = FxHashSet::default();
+    let new = folders.filter(|folder| known.insert(folder.clone()));
+    facts.settings.extend(new.map(|folder| ("include".to_owned(), folder)));
     facts
 }
 
