@@ -51,6 +51,7 @@ pub fn follow_paths(
                 carry_item(project, manifest, mention, &new, paths, texts)?;
                 continue;
             }
+            follow_dependent(mention, &old, &own, paths, texts)?;
             if new != old || home.parent() != own.parent() {
                 let written = spell(&new, &home, mention, manifest);
                 if written != mention.written
@@ -137,6 +138,32 @@ fn leaves(
         at(path).iter().any(|&m| project.manifests[m as usize].path.as_ref() == Some(own))
     };
     is_home(old) && !is_home(new) && !at(new).is_empty()
+}
+
+/// `<DependentUpon>Bed.cs</DependentUpon>` in the item of the file `of` names a file beside it, which may get another
+/// name.
+fn follow_dependent(
+    mention: &PathMention,
+    of: &ProjectPath,
+    own: &ProjectPath,
+    paths: &Paths,
+    texts: &mut Texts,
+) -> Result<(), MoveError> {
+    const OPEN: &[u8] = b"<DependentUpon>";
+    let element = mention.element.of(texts.get(own)?).to_vec();
+    let found = element.windows(OPEN.len()).position(|part| part == OPEN);
+    let Some(start) = found.map(|at| at + OPEN.len()) else { return Ok(()) };
+    let named = element[start..].split(|byte| *byte == b'<').next().unwrap_or_default();
+    let Ok(name) = std::str::from_utf8(named) else { return Ok(()) };
+    let Some(upon) = ProjectPath::resolve(of.parent(), name) else { return Ok(()) };
+    let new = paths.after(&upon);
+    if new.file_name() != upon.file_name() && !name.contains(['/', '\\']) {
+        let start = mention.element.start as usize + start;
+        let text = new.file_name().to_owned();
+        let edit = Edit { span: Span::new(start, start + name.len()), text, what: "project item follows" };
+        texts.edit(own, edit, format!("{name} → {}", new.file_name()));
+    }
+    Ok(())
 }
 
 /// Takes an item out of its manifest and puts it into those of the new folder.
