@@ -157,3 +157,38 @@ fn the_number_of_threads_changes_no_answer() {
         }
     }
 }
+
+/// Two copies of a project in one tree, as vendored code and samples are.
+#[test]
+fn a_copy_beside_a_project_changes_no_tie() {
+    for (name, project) in projects() {
+        let before = project.run(&["export", "--level", "file"]).out;
+        let both = Project::new(&[]);
+        for (path, (bytes, _)) in project.snapshot().iter().filter(|(path, _)| !path.ends_with('/')) {
+            // One map counts for the whole tree.
+            if path == "ferngate.toml" {
+                continue;
+            }
+            for copy in ["one", "two"] {
+                let path = both.root().join(copy).join(path);
+                std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+                std::fs::write(path, bytes).unwrap();
+            }
+        }
+        let expected: std::collections::BTreeSet<String> = before
+            .lines()
+            .skip(1)
+            .flat_map(|row| {
+                ["one", "two"].map(|copy| format!("{copy}/{}", row.replacen(',', &format!(",{copy}/"), 1)))
+            })
+            .collect();
+        let after = both.run(&["export", "--level", "file"]).out;
+        let found: std::collections::BTreeSet<String> = after.lines().skip(1).map(str::to_owned).collect();
+        let differs = |one: &std::collections::BTreeSet<String>,
+                       other: &std::collections::BTreeSet<String>| {
+            one.difference(other).cloned().collect::<Vec<_>>().join("\n")
+        };
+        let (lost, won) = (differs(&expected, &found), differs(&found, &expected));
+        assert!(expected == found, "{name}\nlost:\n{lost}\nwon:\n{won}");
+    }
+}

@@ -14,7 +14,12 @@ use rustc_hash::{FxHashMap, FxHashSet};
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
 pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
     let (mut found, members) = follow(world, file, resolved);
-    let whole = |reference: &&Reference| reference.file == ANY_FILE || !world.is_spread(reference.entity);
+    let whole = |reference: &&Reference| {
+        reference.file == ANY_FILE
+            || !world.is_spread(reference.entity)
+            // Of copies one is meant, as a whole.
+            || world.declaring_files(reference.entity, file).len() < 2
+    };
     let spelled: FxHashSet<EntityId> =
         found.references.iter().filter(whole).map(|reference| reference.entity).collect();
     // A member behind the name of a spread type is what that name leads to already.

@@ -7,6 +7,7 @@ use ferngate_model::{
     DeclarationKind, Link, LinkSource, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
+use std::collections::BTreeSet;
 
 /// Folders that hold headers for others without any build file saying so.
 const HEADER_FOLDERS: &[&str] = &["include", "inc", "includes", "headers", "Include"];
@@ -243,7 +244,9 @@ impl Linker for CLinker<'_> {
             if let Some((name, _)) = path.names.first() {
                 let meant =
                     self.macros.get(name).into_iter().flatten().filter_map(|meant| self.resolve(file, meant));
-                links.files.extend(meant.map(|to| path_link(at, path, to)));
+                // Several definitions may stand for one file.
+                let meant: BTreeSet<u32> = meant.collect();
+                links.files.extend(meant.into_iter().map(|to| path_link(at, path, to)));
                 continue;
             }
             let found = match path.base {

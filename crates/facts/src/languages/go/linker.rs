@@ -1,7 +1,7 @@
 //! Packages are folders: a use leads to the file of the package that declares the name.
 
 use super::{BLANK, DOT, OWN_NAME};
-use crate::linking::{ByFolder, Tree, join, path_link, upwards};
+use crate::linking::{ByFolder, Tree, join, path_link, shared_folders, upwards};
 use ferngate_model::{
     DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse, PathBase,
     PathUse, ProjectFacts, Root,
@@ -47,7 +47,7 @@ impl<'p> GoLinker<'p> {
                 replaced.filter_map(|(from, to)| Some((from.to_owned(), join(module.folder(), to)?))),
             );
         }
-        homes.sort_by(|a, b| (b.0.len(), &a.1).cmp(&(a.0.len(), &b.1)));
+        homes.sort_by(|a, b| (b.0.len(), &a.0, &a.1).cmp(&(a.0.len(), &b.0, &b.1)));
         let mut linker = Self {
             tree,
             modules,
@@ -113,7 +113,12 @@ impl<'p> GoLinker<'p> {
                 return Some(found);
             }
         }
+        // Of modules of one path, copies of each other, the one nearest to the file is meant.
+        let mut best: Option<(&str, usize, String)> = None;
         for (module, home) in &self.homes {
+            if best.as_ref().is_some_and(|(longest, ..)| *longest != module) {
+                break;
+            }
             let Some(rest) = path.strip_prefix(module.as_str()) else { continue };
             if !(rest.is_empty() || rest.starts_with('/')) {
                 continue;
@@ -121,11 +126,14 @@ impl<'p> GoLinker<'p> {
             if let Some(found) = below(home, rest.trim_start_matches('/'))
                 && self.modules.nearest(&found).is_none_or(|own: &ManifestFacts| own.folder() == home)
             {
-                return Some(found);
+                let shared = shared_folders(from, home);
+                if best.as_ref().is_none_or(|(_, most, _)| shared > *most) {
+                    best = Some((module, shared, found));
+                }
             }
         }
         // A workspace of old holds everything below `src`.
-        below("src", path).filter(|_| self.homes.is_empty())
+        best.map(|(.., found)| found).or_else(|| below("src", path).filter(|_| self.homes.is_empty()))
     }
 
     /// The package that `path` imports.

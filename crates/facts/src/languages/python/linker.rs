@@ -1,7 +1,7 @@
 //! Where an import leads: from the folders in which a run looks for packages, by the names of folders and files.
 
 use super::{EVERYTHING, SHOWN_ON, SHOWN_TO_ALL};
-use crate::linking::{Tree, join, looks_like_path, parent, path_link};
+use crate::linking::{Tree, join, looks_like_path, parent, path_link, shared_folders};
 use ferngate_model::{FileFacts, Link, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts};
 use rustc_hash::FxHashMap;
 
@@ -96,7 +96,14 @@ impl PythonLinker<'_> {
                 self.module_below(base, rest).or_else(|| self.around(name, folder))
             };
         }
-        let roots = || std::iter::once(self.own_root(folder)).chain(self.roots.iter().map(String::as_str));
+        // Of copies of a package side by side, the one nearest to the file is meant.
+        let shared = |root: &str| shared_folders(root, folder);
+        let most = self.roots.iter().map(|root| shared(root)).max().unwrap_or(0);
+        let near = |is_near: bool| {
+            let roots = self.roots.iter().map(String::as_str);
+            roots.filter(move |root| (shared(root) == most) == is_near)
+        };
+        let roots = || std::iter::once(self.own_root(folder)).chain(near(true)).chain(near(false));
         let first = name.split('.').next().unwrap_or(name);
         // A folder that holds no module of any depth is none; a file beats a folder without one, wherever both lie.
         let whole = roots().filter_map(|root| self.module_below(root, name));

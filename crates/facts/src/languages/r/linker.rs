@@ -1,6 +1,6 @@
 //! The files of a package share its names; scripts are sourced by their path.
 
-use crate::linking::{ByFolder, Tree, join, path_link, upwards};
+use crate::linking::{ByFolder, Tree, join, path_link, shared_folders, upwards};
 use ferngate_model::{
     DeclarationKind, FUNCTION, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse,
     PathBase, ProjectFacts, Root,
@@ -16,9 +16,9 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     let packages = ByFolder::new(project, &["DESCRIPTION"]);
     let namespaces = ByFolder::new(project, &["NAMESPACE"]);
     let mut bound: FxHashMap<&str, Bound> = FxHashMap::default();
-    let mut by_name: FxHashMap<Name, &str> = FxHashMap::default();
+    let mut by_name: FxHashMap<Name, Vec<&str>> = FxHashMap::default();
     for package in packages.all() {
-        by_name.insert(Name::new(package.name.as_bytes()), package.folder());
+        by_name.entry(Name::new(package.name.as_bytes())).or_default().push(package.folder());
         let Some(code) = join(package.folder(), "R") else { continue };
         let names = bound.entry(package.folder()).or_default();
         for (at, file) in project.files.iter().enumerate() {
@@ -49,13 +49,21 @@ struct RLinker<'p> {
     namespaces: ByFolder<'p>,
     /// By the folder of each package.
     bound: FxHashMap<&'p str, Bound>,
-    by_name: FxHashMap<Name, &'p str>,
+    by_name: FxHashMap<Name, Vec<&'p str>>,
 }
 
 impl RLinker<'_> {
     /// A script by its path: beside the one that names it, in the folders around, or from the root.
     fn script(&self, folder: &str, path: &str) -> Option<u32> {
         upwards(folder).find_map(|around| self.tree.file(&join(around, path)?))
+    }
+
+    /// The folder of the package `name`, as `file` means it.
+    fn package(&self, file: usize, name: Name) -> Option<&str> {
+        let own = self.tree.folder_of(file);
+        let folders = self.by_name.get(&name)?.iter().copied();
+        // Of several equally near, the first.
+        folders.rev().max_by_key(|folder| shared_folders(own, folder))
     }
 
     /// The folders of packages whose names the file sees without saying so, and the only name that it sees of each,
@@ -65,13 +73,12 @@ impl RLinker<'_> {
         let taken = own.and_then(|folder| self.namespaces.at(folder));
         let taken = taken.into_iter().flat_map(|namespace| namespace.settings_of("import:"));
         let taken = taken.filter_map(|(package, name)| {
-            let folder = self.by_name.get(&Name::new(package.as_bytes()))?;
-            Some((*folder, (!name.is_empty()).then(|| Name::new(name.as_bytes()))))
+            let folder = self.package(file, Name::new(package.as_bytes()))?;
+            Some((folder, (!name.is_empty()).then(|| Name::new(name.as_bytes()))))
         });
         let attached =
             facts.paths.iter().filter(|path| path.base == PathBase::Name && !path.names.is_empty());
-        let attached =
-            attached.filter_map(|path| self.by_name.get(&Name::new(path.path.as_bytes())).copied());
+        let attached = attached.filter_map(|path| self.package(file, Name::new(path.path.as_bytes())));
         own.into_iter().chain(attached).map(|folder| (folder, None)).chain(taken).collect()
     }
 
@@ -108,7 +115,7 @@ impl Linker for RLinker<'_> {
         for (at, used) in facts.uses.iter().enumerate() {
             let found = match used.parent.get() {
                 // `package::name`
-                Err(parent) => match self.by_name.get(&facts.uses[parent as usize].name) {
+                Err(parent) => match self.package(file, facts.uses[parent as usize].name) {
                     Some(package) => self.binding(package, used.name, false),
                     None => continue,
                 },
