@@ -1,7 +1,7 @@
 //! From a specifier to a file: relative names, the settings of the compiler, packages of the workspace.
 
 use super::loader::{Loader, loaders};
-use crate::linking::{ByFolder, Tree, join, upwards};
+use crate::linking::{ByFolder, Tree, join, shared_folders, upwards};
 use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts};
 use rustc_hash::FxHashMap;
 
@@ -41,7 +41,8 @@ struct Settings {
 pub struct Resolver<'p> {
     pub tree: Tree<'p>,
     packages: ByFolder<'p>,
-    by_name: FxHashMap<&'p str, &'p ManifestFacts>,
+    /// Packages by name, those with the shorter folder first.
+    by_name: FxHashMap<&'p str, Vec<&'p ManifestFacts>>,
     settings: FxHashMap<&'p str, Settings>,
     loaders: Vec<Loader>,
 }
@@ -61,14 +62,12 @@ impl<'p> Resolver<'p> {
     pub fn new(project: &'p ProjectFacts) -> Self {
         let tree = Tree::new(project);
         let packages = ByFolder::new(project, &["package.json"]);
-        let mut by_name: FxHashMap<&str, &ManifestFacts> = FxHashMap::default();
+        let mut by_name: FxHashMap<&str, Vec<&ManifestFacts>> = FxHashMap::default();
         for manifest in packages.all().filter(|manifest| manifest.setting("named").is_some()) {
-            let shorter = |other: &&ManifestFacts| {
-                (other.folder().len(), other.folder()) < (manifest.folder().len(), manifest.folder())
-            };
-            if !by_name.get(manifest.name.as_str()).is_some_and(shorter) {
-                by_name.insert(&manifest.name, manifest);
-            }
+            by_name.entry(&manifest.name).or_default().push(manifest);
+        }
+        for named in by_name.values_mut() {
+            named.sort_by_key(|manifest| (manifest.folder().len(), manifest.folder()));
         }
         let configs = ByFolder::new(project, &["tsconfig.json", "jsconfig.json"]);
         let settings = configs.all().map(|config| (config.folder(), settings_of(project, config))).collect();
@@ -144,7 +143,8 @@ impl<'p> Resolver<'p> {
             (scope, Some(second)) if scope.starts_with('@') => scope.len() + 1 + second.len(),
             (first, _) => first.len(),
         };
-        let package = self.by_name.get(&name[..length])?;
+        let named = self.by_name.get(&name[..length])?.iter().rev();
+        let package = named.max_by_key(|package| shared_folders(folder, package.folder()))?;
         let below = name[length..].trim_start_matches('/');
         self.in_package(package, below, typed)
     }
