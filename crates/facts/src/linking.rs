@@ -53,12 +53,6 @@ pub fn upwards(folder: &str) -> impl Iterator<Item = &str> {
     std::iter::successors(Some(folder), |folder| (!folder.is_empty()).then(|| parent(folder)))
 }
 
-/// How many folders two paths of folders have in common, from the root: of copies of a package side by side, the one
-/// that shares most with a file is meant.
-pub fn shared_folders(one: &str, other: &str) -> usize {
-    one.split('/').zip(other.split('/')).take_while(|(a, b)| a == b).count()
-}
-
 /// `relative` (with `/`) seen from `folder`; `None` where it leaves the project.
 pub fn join(folder: &str, relative: &str) -> Option<String> {
     let mut path = if relative.starts_with('/') { String::new() } else { folder.to_owned() };

@@ -34,6 +34,9 @@ pub struct Naming {
     pub global_prefix: &'static str,
     /// Files whose imports count for every file of the same language at or below their folder.
     pub folder_imports: &'static [&'static str],
+    /// Endings of files that are one thing with a file of this language, family by family, the longest ending first: what
+    /// such a file is called before its ending makes them companions.
+    pub companions: &'static [&'static [&'static str]],
     /// How folders and namespaces go together.
     pub folders: FolderNaming,
     /// Code can be moved; else moves of such files are refused.
@@ -54,6 +57,7 @@ impl Naming {
             attribute_suffix: "",
             global_prefix: "",
             folder_imports: &[],
+            companions: &[],
             folders: FolderNaming::Free,
             calls_construct: false,
             moves: false,

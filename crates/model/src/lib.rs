@@ -40,7 +40,7 @@ pub use members::{
     ParameterTypes, ValueType,
 };
 pub use name::{Name, NameTexts};
-pub use path::ProjectPath;
+pub use path::{ProjectPath, shared_folders};
 pub use project::{ProjectFacts, SourceFile};
 pub use recorder::{ChainLink, Recorder};
 pub use span::Span;

@@ -90,6 +90,12 @@ impl fmt::Debug for ProjectPath {
     }
 }
 
+/// How many folders two paths of folders have in common, from the root: of copies of something, the one that shares
+/// most with a file is the nearest to it.
+pub fn shared_folders(one: &str, other: &str) -> usize {
+    one.split('/').zip(other.split('/')).take_while(|(a, b)| a == b && !a.is_empty()).count()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

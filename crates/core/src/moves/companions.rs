@@ -1,25 +1,21 @@
 //! Files that belong to another by their names, and go where it goes: the code behind a page, what a designer wrote, a
 //! form's resources.
 
+use super::Ground;
 use super::request::Expanded;
 use ferngate_model::{ProjectFacts, ProjectPath};
 
-/// Endings of files that are one thing, the longest first.
-const FAMILIES: &[&[&str]] = &[
-    &[".xaml.cs", ".xaml"],
-    &[".axaml.cs", ".axaml"],
-    &[".razor.css", ".razor.cs", ".razor.js", ".razor"],
-    &[".cshtml.css", ".cshtml.cs", ".cshtml"],
-    &[".Designer.cs", ".designer.cs", ".resx", ".cs"],
-];
-
 /// Adds the companions of all files that go elsewhere by themselves.
-pub fn join(project: &ProjectFacts, expanded: &mut Expanded) {
+pub fn join(project: &ProjectFacts, ground: &Ground, expanded: &mut Expanded) {
     let mut joined: Vec<(usize, ProjectPath)> = Vec::new();
     for (file, new) in &expanded.files {
         let path = &project.files[*file].path;
-        let (Some((stem, family)), Some((new_stem, _))) = (parted(path.file_name()), parted(new.file_name()))
-        else {
+        let language = project.files[*file].language.map(|at| ground.languages[at]);
+        let families = language.map_or(&[][..], |language| language.naming().companions);
+        let parts = |path: &ProjectPath| {
+            parted(path.file_name(), families).map(|(stem, family)| (stem.to_owned(), family))
+        };
+        let (Some((stem, family)), Some((new_stem, _))) = (parts(path), parts(new)) else {
             continue;
         };
         let folder = path.parent();
@@ -28,7 +24,8 @@ pub fn join(project: &ProjectFacts, expanded: &mut Expanded) {
             if !found.path.is_within(folder) {
                 break;
             }
-            let ending = found.path.file_name().strip_prefix(stem).filter(|_| found.path.parent() == folder);
+            let ending =
+                found.path.file_name().strip_prefix(stem.as_str()).filter(|_| found.path.parent() == folder);
             let Some(ending) = ending.filter(|ending| belongs(family, ending)) else { continue };
             let beside = ProjectPath::resolve(new.parent(), &format!("{new_stem}{ending}"));
             if let (Some(target), true) = (beside, !expanded.files.contains_key(&other)) {
@@ -40,8 +37,11 @@ pub fn join(project: &ProjectFacts, expanded: &mut Expanded) {
 }
 
 /// The name in front of the ending that says what sort of file it is, and the endings of its family.
-fn parted(name: &str) -> Option<(&str, &'static [&'static str])> {
-    FAMILIES.iter().find_map(|family| {
+fn parted<'n>(
+    name: &'n str,
+    families: &'static [&'static [&'static str]],
+) -> Option<(&'n str, &'static [&'static str])> {
+    families.iter().find_map(|family| {
         let stem = family.iter().find_map(|ending| name.strip_suffix(ending))?;
         (!stem.is_empty()).then_some((stem, *family))
     })
@@ -63,10 +63,16 @@ fn belongs(family: &[&str], ending: &str) -> bool {
 mod tests {
     use super::*;
 
+    const FAMILIES: &[&[&str]] = &[
+        &[".xaml.cs", ".xaml"],
+        &[".razor.css", ".razor.cs", ".razor"],
+        &[".Designer.cs", ".designer.cs", ".resx", ".cs"],
+    ];
+
     #[test]
     fn tells_what_belongs_together() {
         let together = |name: &str, other: &str| {
-            let (stem, family) = parted(name).unwrap();
+            let (stem, family) = parted(name, FAMILIES).unwrap();
             other.strip_prefix(stem).is_some_and(|ending| belongs(family, ending))
         };
         assert!(together("Main.xaml", "Main.xaml.cs") && together("Main.xaml.cs", "Main.xaml"));

@@ -59,7 +59,7 @@ pub fn expand(
             Source::Name(name) => expand_name(name, &request.target, project, table, ground, &mut expanded)?,
         }
     }
-    companions::join(project, &mut expanded);
+    companions::join(project, ground, &mut expanded);
     let types = expanded.types.iter().map(|(file, ..)| file);
     for file in expanded.files.keys().chain(types) {
         let Some(language) = project.files[*file].language.map(|at| ground.languages[at]) else { continue };

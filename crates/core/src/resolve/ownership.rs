@@ -1,7 +1,7 @@
 //! Which manifest holds which file, and which manifests see each other.
 
 use super::DeclaringFiles;
-use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
+use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath, shared_folders};
 use globset::{GlobBuilder, GlobMatcher};
 use rustc_hash::FxHashMap;
 
@@ -265,11 +265,11 @@ impl Ownership {
         }
         // Without a manifest a name that is declared again in another part of the tree is another name, unless both
         // lie equally near.
-        let here = project.files[file].path.as_str();
+        let here = project.files[file].path.parent();
         let mut most = 0;
         let mut nearest = DeclaringFiles::new();
         for other in files {
-            let shared = shared_folders(here, project.files[other as usize].path.as_str());
+            let shared = shared_folders(here, project.files[other as usize].path.parent());
             if shared > most {
                 nearest.clear();
             }
@@ -329,12 +329,6 @@ impl Ownership {
         }
         Some(namespace)
     }
-}
-
-/// How many folders two paths have in common, from the root.
-fn shared_folders(one: &str, other: &str) -> usize {
-    let same = one.bytes().zip(other.bytes()).take_while(|(a, b)| a == b);
-    same.filter(|(byte, _)| *byte == b'/').count()
 }
 
 /// A folder's name as a part of a namespace.

@@ -5,6 +5,7 @@ use crate::linking::{Tree, parent, path_link, upwards};
 use crate::manifests::SOMEWHERE_ABOVE;
 use ferngate_model::{
     DeclarationKind, Link, LinkSource, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts,
+    shared_folders,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeSet;
@@ -149,7 +150,7 @@ impl<'p> CLinker<'p> {
                 continue;
             };
             let Some(rank) = self.rank(own, root, path.base) else { continue };
-            let shared = own.split('/').zip(full.split('/')).take_while(|(a, b)| a == b).count();
+            let shared = shared_folders(own, parent(full));
             let order = (rank, std::cmp::Reverse(shared), full.len());
             // A wrapper may include the header that it wraps by the same name, never itself.
             if file as usize != from {

@@ -41,6 +41,14 @@ pub const NAMING: Naming = Naming {
     attribute_suffix: "Attribute",
     global_prefix: "global::",
     folder_imports: &[],
+    // The code behind a page, what a designer wrote, a form's resources.
+    companions: &[
+        &[".xaml.cs", ".xaml"],
+        &[".axaml.cs", ".axaml"],
+        &[".razor.css", ".razor.cs", ".razor.js", ".razor"],
+        &[".cshtml.css", ".cshtml.cs", ".cshtml"],
+        &[".Designer.cs", ".designer.cs", ".resx", ".cs"],
+    ],
     folders: FolderNaming::BelowRoot,
     moves: true,
 };

@@ -1,8 +1,8 @@
 //! From a specifier to a file: relative names, the settings of the compiler, packages of the workspace.
 
 use super::loader::{Loader, loaders};
-use crate::linking::{ByFolder, Tree, join, shared_folders, upwards};
-use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts};
+use crate::linking::{ByFolder, Tree, join, upwards};
+use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts, shared_folders};
 use rustc_hash::FxHashMap;
 
 /// Endings that are tried behind a name without one, as the compiler of TypeScript does.

@@ -1,10 +1,10 @@
 //! Packages are folders: a use leads to the file of the package that declares the name.
 
 use super::{BLANK, DOT, OWN_NAME};
-use crate::linking::{ByFolder, Tree, join, path_link, shared_folders, upwards};
+use crate::linking::{ByFolder, Tree, join, path_link, upwards};
 use ferngate_model::{
     DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse, PathBase,
-    PathUse, ProjectFacts, Root,
+    PathUse, ProjectFacts, Root, shared_folders,
 };
 use rustc_hash::FxHashMap;
 

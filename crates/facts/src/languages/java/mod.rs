@@ -44,6 +44,7 @@ pub const NAMING: Naming = Naming {
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],
+    companions: &[],
     folders: FolderNaming::Whole,
     moves: false,
 };

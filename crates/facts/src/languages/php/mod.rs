@@ -43,6 +43,7 @@ impl Language for Php {
             attribute_suffix: "",
             global_prefix: "\\",
             folder_imports: &[],
+            companions: &[],
             folders: FolderNaming::BelowRoot,
             moves: false,
         }

@@ -1,8 +1,10 @@
 //! Where an import leads: from the folders in which a run looks for packages, by the names of folders and files.
 
 use super::{EVERYTHING, SHOWN_ON, SHOWN_TO_ALL};
-use crate::linking::{Tree, join, looks_like_path, parent, path_link, shared_folders};
-use ferngate_model::{FileFacts, Link, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts};
+use crate::linking::{Tree, join, looks_like_path, parent, path_link};
+use ferngate_model::{
+    FileFacts, Link, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts, shared_folders,
+};
 use rustc_hash::FxHashMap;
 
 /// How many files may stand between an import and the file that binds the name.

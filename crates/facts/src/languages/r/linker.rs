@@ -1,9 +1,9 @@
 //! The files of a package share its names; scripts are sourced by their path.
 
-use crate::linking::{ByFolder, Tree, join, path_link, shared_folders, upwards};
+use crate::linking::{ByFolder, Tree, join, path_link, upwards};
 use ferngate_model::{
     DeclarationKind, FUNCTION, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse,
-    PathBase, ProjectFacts, Root,
+    PathBase, ProjectFacts, Root, shared_folders,
 };
 use rustc_hash::FxHashMap;
 
