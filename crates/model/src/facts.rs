@@ -1,4 +1,4 @@
-use crate::{Member, Name, NameTexts, Span, Use, ValueType};
+use crate::{Accessor, Member, Name, NameTexts, Span, Use, ValueType};
 use std::sync::Arc;
 
 /// What one file says: names it declares, what it imports, names it uses.
@@ -32,6 +32,8 @@ pub struct FileFacts {
     pub parameter_types: Vec<u32>,
     /// Types named in the heads of members that are not private: index into `members`, use node.
     pub signatures: Vec<(u32, u32)>,
+    /// Halves of properties that fewer may see than the property.
+    pub accessors: Vec<Accessor>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
     /// Texts of the declared names.

@@ -36,7 +36,7 @@ pub use manifest::{
     ItemAction, ManifestFacts, ManifestReader, NameMention, PLACE, PathMention, ProjectReference,
 };
 pub use members::{
-    ANY_ARITY, ArgumentCounts, BUILT_IN, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE,
+    ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE,
     ParameterTypes, ValueType,
 };
 pub use name::{Name, NameTexts};

@@ -1,4 +1,4 @@
-use crate::{Access, FileFacts, Name};
+use crate::{Access, FileFacts, Name, Span};
 
 /// What a [`Member`] is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -54,6 +54,17 @@ impl Member {
             access_at: 0,
         }
     }
+}
+
+/// One half of a property that only the same manifest's code may use, though more may see the property.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Accessor {
+    /// Index of the property in [`FileFacts::members`].
+    pub member: u32,
+    /// The words that state its access, with the blanks behind them.
+    pub words: Span,
+    /// It sets the property; otherwise it gives its value.
+    pub sets: bool,
 }
 
 /// Stands for a number of type parameters that is not known.

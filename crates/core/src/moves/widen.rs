@@ -6,6 +6,7 @@ use super::texts::Texts;
 use super::{MoveOptions, MovePlan};
 use crate::resolve::{EntityId, Ownership};
 use ferngate_model::{Access, Edit, FileFacts, ProjectFacts, Span};
+use memchr::memmem;
 use rustc_hash::FxHashMap;
 use std::collections::BTreeSet;
 
@@ -19,6 +20,9 @@ const ACCESS_WORDS: &[&str] = &["public", "protected", "internal", "private"];
 struct Needed {
     types: BTreeSet<(u32, u32)>,
     members: BTreeSet<(u32, u32)>,
+    /// Halves of properties, which only who writes or who reads needs: index into the file's accessors, and the file
+    /// that uses the property, before the move.
+    accessors: BTreeSet<(u32, u32, u32)>,
 }
 
 /// Lists, and with the option widens, what is internal and now used across a border.
@@ -53,6 +57,7 @@ pub(super) fn widen(
             texts.edit(&key, Edit { span: words, text: "public".into(), what: "made public" }, name);
         }
     }
+    widen_accessors(&borders, &needed, options, texts, plan);
     for (old, declaration) in &needed.types {
         let Some(facts) = borders.facts(*old) else { continue };
         let declared = &facts.declarations[*declaration as usize];
@@ -67,8 +72,72 @@ pub(super) fn widen(
     }
     plan.widened.sort();
     if !plan.widened.is_empty() && !options.widen {
-        plan.refusals.push(refusal(plan, needed.members.is_empty()));
+        plan.refusals.push(refusal(plan, needed.members.is_empty() && needed.accessors.is_empty()));
     }
+}
+
+/// A half may not be stated as wide as its property; so its words go.
+fn widen_accessors(
+    borders: &Borders,
+    needed: &Needed,
+    options: MoveOptions,
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+) {
+    for (old, at, using) in &needed.accessors {
+        let Some(facts) = borders.facts(*old) else { continue };
+        let accessor = facts.accessors[*at as usize];
+        let path_of = |file: u32| &borders.after.files[borders.place[file as usize]].path;
+        let (declaring, user) = (texts.old_path(path_of(*old)), texts.old_path(path_of(*using)));
+        let Ok(name) = texts.get(&declaring).map(|text| property_name(text, accessor.words.start as usize))
+        else {
+            continue;
+        };
+        if accessor.sets && !texts.get(&user).is_ok_and(|text| assigned(text, name.as_bytes())) {
+            continue;
+        }
+        let member = &facts.members[accessor.member as usize];
+        let holder = facts.texts.text(facts.declarations[member.owner as usize].name);
+        let name = format!("{holder}: {name} {{ {} }}", if accessor.sets { "set" } else { "get" });
+        let entry = (name.clone(), path_of(*old).clone());
+        if plan.widened.contains(&entry) {
+            continue;
+        }
+        plan.widened.push(entry);
+        if options.widen {
+            texts.edit(
+                &declaring,
+                Edit { span: accessor.words, text: String::new(), what: "made public" },
+                name,
+            );
+        }
+    }
+}
+
+/// The last name before the brace that stands before `at`.
+fn property_name(text: &[u8], at: usize) -> String {
+    let head = &text[..text[..at].iter().rposition(|byte| *byte == b'{').unwrap_or(0)];
+    let is_name = |byte: &u8| byte.is_ascii_alphanumeric() || *byte == b'_' || *byte >= 0x80;
+    let end = head.iter().rposition(is_name).map_or(0, |last| last + 1);
+    let start = head[..end].iter().rposition(|byte| !is_name(byte)).map_or(0, |before| before + 1);
+    String::from_utf8_lossy(&head[start..end]).into_owned()
+}
+
+/// Whether somewhere in `text` something called `name` is given a value.
+fn assigned(text: &[u8], name: &[u8]) -> bool {
+    memmem::find_iter(text, name).any(|at| {
+        let before = text[..at].trim_ascii_end();
+        let word = text[..at].last().is_some_and(|byte| byte.is_ascii_alphanumeric() || *byte == b'_');
+        let rest = text[at + name.len()..].trim_ascii_start();
+        let operator = rest.iter().take_while(|byte| b"+-*/%&|^?<>=".contains(byte)).count();
+        let assigns = match &rest[..operator] {
+            b"++" | b"--" => true,
+            b"==" | b"=>" | b"<=" | b">=" | b"!=" | [] => false,
+            operator => operator.ends_with(b"="),
+        };
+        let stepped = before.ends_with(b"++") || before.ends_with(b"--");
+        !word && (assigns || stepped)
+    })
 }
 
 fn refusal(plan: &MovePlan, only_types: bool) -> String {
@@ -148,6 +217,11 @@ impl Borders<'_> {
                     (member.owner, member.name) == (declaration, *name) && member.access == Access::Internal
                 });
                 needed.members.extend(found.map(|(at, _)| (declaring, at as u32)));
+                let halves = facts.accessors.iter().enumerate().filter(|(_, half)| {
+                    let member = &facts.members[half.member as usize];
+                    (member.owner, member.name) == (declaration, *name)
+                });
+                needed.accessors.extend(halves.map(|(at, _)| (declaring, at as u32, file as u32)));
             }
         }
     }

@@ -1,9 +1,9 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
 use super::tokens::{Kind, Word};
-use super::{Arguments, Before, Chain, FrameKind, Reader};
+use super::{Arguments, Before, Chain, FrameKind, NO_MEMBER, Reader};
 use crate::values::{UNKNOWN, count_arguments, step, value_of};
-use ferngate_model::{Context, Name, UseParent};
+use ferngate_model::{Accessor, Context, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.
@@ -202,6 +202,7 @@ impl Reader<'_, '_> {
     fn code_keyword(&mut self) {
         let word = self.lexer.token.word;
         let scope = self.scope();
+        let at = self.lexer.token.start();
         self.advance();
         match word {
             Word::New if self.lexer.token.is_identifier() => {
@@ -213,8 +214,31 @@ impl Reader<'_, '_> {
             }
             Word::Is | Word::As => self.pattern(scope),
             Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
+            Word::Internal => self.accessor(at),
             _ => self.values.value = UNKNOWN,
         }
+    }
+
+    /// Notes the half of a property whose access the word at `at` states, or a word before it.
+    fn accessor(&mut self, mut at: usize) {
+        let frame = self.frame();
+        if (frame.kind, frame.depth) != (FrameKind::Property, 1) || self.property == NO_MEMBER {
+            return;
+        }
+        if let (Kind::Keyword, Word::Protected) = self.before[1] {
+            at = self.text[..at]
+                .iter()
+                .rposition(|byte| !byte.is_ascii_whitespace())
+                .map_or(at, |last| last + 1);
+            at -= "protected".len();
+        }
+        if self.lexer.token.word == Word::Protected {
+            self.advance();
+        }
+        let half = self.lexer.token.span();
+        let words = Span::new(at, half.start as usize);
+        let sets = half.text(self.text) != "get";
+        self.recorder.facts().accessors.push(Accessor { member: self.property, words, sets });
     }
 
     fn pattern(&mut self, scope: u32) {

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::values::INVOKE;
-use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
+use super::{Arguments, Frame, FrameKind, NO_DECLARATION, NO_MEMBER, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
 use ferngate_model::{
@@ -408,6 +408,7 @@ impl Reader<'_, '_> {
 
     fn value_member(&mut self, named: Option<Named>, modifiers: Modifiers) {
         let owner = self.frame().declaration;
+        self.property = NO_MEMBER;
         if let Some(named) = named
             && owner != NO_DECLARATION
         {
@@ -415,6 +416,7 @@ impl Reader<'_, '_> {
             // What is assigned to it may be a function.
             self.values.value = value_of(named.value_type);
             self.add_member(owner, named, kind, modifiers);
+            self.property = self.recorder.facts().members.len() as u32 - 1;
         }
     }
 
