@@ -32,6 +32,16 @@ pub struct Used {
 pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize) -> Vec<Used> {
     let Some(tie) = meaning.graph.tie(from, to) else { return Vec::new() };
     let files: BTreeSet<usize> = tie.files.iter().map(|tie| tie.from as usize).collect();
+    uses_in(session, meaning, files, |file| meaning.modules.of_file[file as usize] == Some(to))
+}
+
+/// The names that `files` use of those files that `leads` tells, the most used first.
+pub fn uses_in(
+    session: &Session,
+    meaning: &Meaning,
+    files: impl IntoIterator<Item = usize>,
+    leads: impl Fn(u32) -> bool,
+) -> Vec<Used> {
     let mut by_name: BTreeMap<String, Used> = BTreeMap::new();
     for file in files {
         let source = &session.project.files[file];
@@ -44,11 +54,7 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
         let found = &meaning.world.references[file];
         for (is_member, reference) in found.uses() {
             let declaring = meaning.world.files_of(reference, file);
-            let Some(&declared) =
-                declaring.iter().find(|&&f| meaning.modules.of_file[f as usize] == Some(to))
-            else {
-                continue;
-            };
+            let Some(&declared) = declaring.iter().find(|&&declaring| leads(declaring)) else { continue };
             let places: Vec<Span> =
                 facts.occurrences.iter().filter(|o| o.used == reference.used).map(|o| o.span).collect();
             let mut name = meaning.world.table.entity_text(reference.entity);
@@ -68,7 +74,7 @@ pub fn uses_between(session: &Session, meaning: &Meaning, from: usize, to: usize
             }
         }
         for link in meaning.world.links_of(file) {
-            if meaning.modules.of_file[link.to as usize] != Some(to) {
+            if !leads(link.to) {
                 continue;
             }
             let declared = session.project.files[link.to as usize].path.clone();

@@ -201,6 +201,19 @@ fn rust_shapes_are_understood_as_the_compiler_does() {
     exact(&rust(Project::copy_of("demo/mossgrove/spores").root()));
 }
 
+/// Names of a package's own files, by the parser of R and its package for code.
+fn r(root: &Path) -> Score {
+    let (judged, files) = plain(&run(Command::new("Rscript").arg(judge_source("judge.R")).arg(root)));
+    score(&ours_among(root, &[".R", ".r"], files.as_ref()), &judged, |_| true)
+}
+
+#[test]
+#[cfg_attr(not(has_r), ignore = "needs Rscript and its package codetools")]
+fn r_shapes_are_understood_as_the_interpreter_does() {
+    exact(&r(Project::copy_of("tests/fixtures/r").root()));
+    exact(&r(Project::copy_of("demo/mossgrove/bloomsurvey").root()));
+}
+
 #[test]
 #[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR, and its language in FERNGATE_CORPUS_LANGUAGE"]
 fn paths_of_real_code() {
@@ -212,6 +225,7 @@ fn paths_of_real_code() {
         Ok("go") => go(root),
         Ok("cpp") => cpp(root, &["include", "test", "test/gtest"], &[""]),
         Ok("rust") => rust(root),
+        Ok("r") => r(root),
         other => panic!("FERNGATE_CORPUS_LANGUAGE is {other:?}"),
     };
     assert!(score.recall >= 0.999, "{:#?}", score.missed);

@@ -4,7 +4,7 @@ use crate::session::{Meaning, Session};
 use crate::table::{Align, table};
 use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
-use ferngate_core::find::{FileUse, Likeness, Match, names_like, names_of};
+use ferngate_core::find::{FileUse, Likeness, Match, file_uses, names_like, names_of};
 use ferngate_core::map::nearest;
 use ferngate_model::{DeclarationKind, LineIndex, Link, ReadOptions};
 use std::collections::{BTreeMap, BTreeSet};
@@ -17,7 +17,7 @@ const BESIDE: usize = 8;
 /// Options of `find`.
 #[derive(Debug, Args)]
 pub struct FindArgs {
-    /// A name or a part of one; with dots, of the full name
+    /// A name or a part of one; with dots, of the full name; or a file
     #[arg(value_name = "TEXT")]
     text: String,
     /// Show all names and users
@@ -44,7 +44,12 @@ pub fn cmd_find(ui: &mut Ui, common: &Common, args: &FindArgs) -> Result<Outcome
     let meaning = session.understand(ui)?;
     let names = names_like(&meaning.world, &args.text);
     let wanted = args.text.to_lowercase();
-    let is_like = |at: &usize| session.project.files[*at].path.file_name().to_lowercase().contains(&wanted);
+    let wanted = wanted.trim_start_matches("./");
+    let is_like = |at: &usize| {
+        let path = &session.project.files[*at].path;
+        let name = if wanted.contains('/') { path.as_str() } else { path.file_name() };
+        name.to_lowercase().contains(wanted)
+    };
     let files = (0..session.project.files.len()).filter(is_like).collect();
     let answer = Answer { session: &session, meaning: &meaning, names, files };
     if answer.names.is_empty() && answer.files.is_empty() {
@@ -106,6 +111,9 @@ impl Answer<'_> {
     }
 
     fn print(&self, ui: &mut Ui, args: &FindArgs) -> Result<(), CommandError> {
+        if let ([], [file]) = (&self.names[..], &self.files[..]) {
+            return self.one_file(ui, *file as u32, args.all);
+        }
         let subject = self.subject();
         let head = match subject {
             Some(at) => {
@@ -138,6 +146,80 @@ impl Answer<'_> {
             None => ui.next("ferngate find FULL.NAME", "show what is around one of them")?,
         }
         Ok(())
+    }
+
+    /// What is around one file.
+    fn one_file(&self, ui: &mut Ui, file: u32, all: bool) -> Result<(), CommandError> {
+        let path = ui.paint(Style::Verdict, &clean(self.path(file)));
+        ui.line(format!("{path} is a file of {}", clean(self.module_of(file))))?;
+        let declared: Vec<&str> = self.declared_in(file).into_iter().map(|(name, _)| name).collect();
+        if !declared.is_empty() {
+            let shown = shown(declared.len(), BESIDE, all);
+            let more = declared.len() - shown;
+            let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
+            ui.line(format!("  it declares {}{rest}", clean(&declared[..shown].join(", "))))?;
+        }
+        for (heading, nobody, uses) in [
+            ("it is used by", "no other file uses it", true),
+            ("it uses", "it uses no other file of the project", false),
+        ] {
+            let ends = if uses { self.users_of(file) } else { self.used_by(file) };
+            if ends.is_empty() {
+                ui.heading(nobody)?;
+                continue;
+            }
+            let places: u32 = ends.iter().map(|used| used.places).sum();
+            let files = count(ends.len() as u64, "file", "files");
+            ui.heading(&format!("{heading} {files}, in {}", count(u64::from(places), "place", "places")))?;
+            if uses {
+                self.lines(ui, &ends.iter().collect::<Vec<_>>(), all)?;
+            } else {
+                self.used_files(ui, file, &ends, all)?;
+            }
+        }
+        ui.next("ferngate why FILE FILE", "show the lines between two files")?;
+        Ok(())
+    }
+
+    /// What `file` uses, with the first line in it that does.
+    fn used_files(&self, ui: &mut Ui, file: u32, ends: &[FileUse], all: bool) -> Result<(), CommandError> {
+        let heads = [
+            ("module", Align::Left),
+            ("places", Align::Right),
+            ("first line", Align::Right),
+            ("file", Align::Left),
+        ];
+        let mut rows: Vec<&FileUse> = ends.iter().collect();
+        rows.sort_by_key(|used| (self.module_of(used.file), self.path(used.file)));
+        let text = self.session.text(&self.session.project.files[file as usize].path);
+        let index = LineIndex::new(&text);
+        let shown = shown(rows.len(), SHOWN, all);
+        let cells: Vec<Vec<String>> = rows[..shown]
+            .iter()
+            .map(|used| {
+                let line = index.position(&text, used.offset).line;
+                vec![
+                    clean(self.module_of(used.file)),
+                    number(u64::from(used.places)),
+                    number(u64::from(line)),
+                    clean(self.path(used.file)),
+                ]
+            })
+            .collect();
+        print_table(ui, &heads, &cells, rows.len() - shown)
+    }
+
+    /// The files that use `file`, with the first place in each.
+    fn users_of(&self, file: u32) -> Vec<FileUse> {
+        let ties = self.meaning.ties.iter().filter(|tie| tie.to == file && tie.from != file);
+        ties.filter_map(|tie| file_uses(&self.meaning.world, tie.from).remove(&file)).collect()
+    }
+
+    /// The files that `file` uses, with the first place in it.
+    fn used_by(&self, file: u32) -> Vec<FileUse> {
+        let mut uses = file_uses(&self.meaning.world, file);
+        uses.remove(&file);
+        uses.into_iter().map(|(to, used)| FileUse { file: to, ..used }).collect()
     }
 
     /// Whether code of the file's language can be moved.
@@ -228,20 +310,23 @@ impl Answer<'_> {
     }
 
     /// Other names that the files of `found` declare.
-    fn beside(&self, found: &Match) -> Vec<String> {
-        let mut names: Vec<String> = Vec::new();
+    fn beside(&self, found: &Match) -> Vec<&str> {
+        let mut names: Vec<&str> = Vec::new();
         let mut known: BTreeSet<&str> = BTreeSet::new();
         for (file, offset) in &found.places {
-            let Some(facts) = &self.session.project.files[*file as usize].facts else { continue };
-            for declaration in &facts.declarations {
-                let text = self.meaning.world.texts().text(declaration.name);
-                let other = declaration.name_span.start != *offset;
-                if other && text != "?" && known.insert(text) {
-                    names.push(text.to_owned());
-                }
-            }
+            let others = self.declared_in(*file).into_iter().filter(|(_, at)| at != offset);
+            names.extend(others.map(|(name, _)| name).filter(|name| known.insert(name)));
         }
         names
+    }
+
+    /// The names that a file declares, with the first byte of each.
+    fn declared_in(&self, file: u32) -> Vec<(&str, u32)> {
+        let facts = self.session.project.files[file as usize].facts.as_ref();
+        let declared = facts.into_iter().flat_map(|facts| &facts.declarations);
+        let named =
+            declared.map(|found| (self.meaning.world.texts().text(found.name), found.name_span.start));
+        named.filter(|(name, _)| *name != "?").collect()
     }
 
     /// The modules that the files of `found` use, with the number of ties, the most first.

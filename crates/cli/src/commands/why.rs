@@ -1,6 +1,6 @@
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
-use crate::places::{Used, uses_between};
+use crate::places::{Used, uses_between, uses_in};
 use crate::session::{Meaning, Session};
 use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
@@ -15,9 +15,9 @@ const LINES: usize = 3;
 /// Options of `why`.
 #[derive(Debug, Args)]
 pub struct WhyArgs {
-    /// The module that uses
+    /// The module or file that uses
     from: String,
-    /// The module that is used, or package:NAME
+    /// The module or file that is used, or package:NAME
     to: String,
     /// Show all names and lines
     #[arg(long)]
@@ -28,6 +28,14 @@ pub struct WhyArgs {
 pub fn cmd_why(ui: &mut Ui, common: &Common, args: &WhyArgs) -> Result<Outcome, CommandError> {
     let session = Session::load(ui, common, ReadOptions::default())?;
     let meaning = session.understand(ui)?;
+    match (file_called(&session, &args.from), file_called(&session, &args.to)) {
+        (Some(from), Some(to)) => return files_answer(ui, &session, &meaning, [from, to], args.all),
+        (Some(_), None) | (None, Some(_)) => {
+            let message = "one end is a file and the other is not";
+            return Err(CommandError::call_hint(message, "give two modules, or two files"));
+        }
+        (None, None) => {}
+    }
     let from = meaning.module(&args.from)?;
     if let Some(package) = args.to.strip_prefix("package:") {
         return package_answer(ui, &session, &meaning, from, package, args.all);
@@ -153,6 +161,52 @@ fn package_answer(
     }
     let breaks = !decision.permitted && !files.is_empty();
     Ok(if breaks { Outcome::Findings } else { Outcome::Clean })
+}
+
+/// The file at `path`.
+fn file_called(session: &Session, path: &str) -> Option<usize> {
+    let path = path.trim_start_matches("./");
+    session.project.files.iter().position(|file| file.path.as_str() == path)
+}
+
+/// The names that one file uses of another.
+fn files_answer(
+    ui: &mut Ui,
+    session: &Session,
+    meaning: &Meaning,
+    [from, to]: [usize; 2],
+    all: bool,
+) -> Result<Outcome, CommandError> {
+    let between = |from: usize, to: usize| {
+        let used = uses_in(session, meaning, [from], |file| file as usize == to);
+        let references: usize = used.iter().map(|used| used.places.len()).sum();
+        (used, references)
+    };
+    let ((used, references), (_, back)) = (between(from, to), between(to, from));
+    let path = |file: usize| session.project.files[file].path.as_str();
+    if ui.json {
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/why/1", "from": path(from), "to": path(to), "references": references,
+            "back": back, "names": used.iter().map(json).collect::<Vec<_>>(),
+        }))?;
+        return Ok(Outcome::Clean);
+    }
+    let does = match references {
+        0 => format!("{} does not use {}", clean(path(from)), clean(path(to))),
+        some => {
+            let times = count(some as u64, "reference", "references");
+            format!("{} uses {}: {times}", clean(path(from)), clean(path(to)))
+        }
+    };
+    let head = ui.paint(Style::Verdict, &does);
+    ui.line(head)?;
+    if back > 0 {
+        ui.line(format!("  the other way round: {}", count(back as u64, "reference", "references")))?;
+    }
+    if !used.is_empty() {
+        print_uses(ui, &used, all)?;
+    }
+    Ok(Outcome::Clean)
 }
 
 fn print_uses(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {

@@ -4,6 +4,7 @@
 //! of functions, and names that are used. The files of a package share its names: a use leads to the file that binds
 //! the name ([`linker`]).
 
+mod calls;
 mod linker;
 mod reader;
 

@@ -1,6 +1,7 @@
 //! One pass over the tokens. What a function binds is kept on a stack: it hides a value of the same name, but not a
 //! function that is called by it.
 
+use super::calls::may_be_function;
 use crate::cursor::{ByteClass, Cursor, class, in_word};
 use ferngate_model::{
     ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Name, PathBase, Recorder, Root, Span,
@@ -16,6 +17,7 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         bodies: 0,
         calls: 0,
         locals: Vec::new(),
+        plain_bodies: Vec::new(),
         last: Last::Start,
         name: None,
     }
@@ -43,20 +45,25 @@ enum Last {
     Part,
     /// `function` or `\`.
     Function,
+    /// `for`, and the parenthesis behind it.
+    Loop,
+    LoopHead,
     /// The parameters of a function have been read, down to this number of locals.
     Head(usize),
     Word,
     Other,
 }
 
-struct Reader<'t, 'r> {
-    cursor: Cursor<'t>,
-    recorder: &'r mut Recorder,
+pub(super) struct Reader<'t, 'r> {
+    pub(super) cursor: Cursor<'t>,
+    pub(super) recorder: &'r mut Recorder,
     open: Vec<Open>,
     /// How many of them are bodies of functions, and calls.
     bodies: usize,
     calls: usize,
     locals: Vec<Name>,
+    /// Functions whose body has no braces: how many brackets are open around it, and the number of locals before it.
+    plain_bodies: Vec<(usize, usize)>,
     last: Last,
     /// The name or string before, where a sign of assignment may follow: its span and whether it is quoted.
     name: Option<(usize, usize)>,
@@ -65,11 +72,14 @@ struct Reader<'t, 'r> {
 /// Of more local names than this only the last are remembered.
 const MOST_LOCALS: usize = 2_000;
 
+/// Further back than this no operator is looked for at the end of a line.
+const LONGEST_GAP: usize = 256;
+
 /// No operator has a longer name.
 const LONGEST_OPERATOR: usize = 80;
 
 /// Words of the language.
-const WORDS: &[&[u8]] = &[
+pub(super) const WORDS: &[&[u8]] = &[
     b"if", b"else", b"for", b"while", b"repeat", b"in", b"next", b"break", b"TRUE", b"FALSE", b"NULL", b"NA",
     b"Inf", b"NaN", b"return",
 ];
@@ -78,6 +88,13 @@ impl Reader<'_, '_> {
     fn run(&mut self) {
         while !self.cursor.done() {
             let byte = self.cursor.text[self.cursor.at];
+            if let Last::Head(locals) = self.last
+                && class(byte) != ByteClass::Blank
+                && !matches!(byte, b'{' | b'#')
+            {
+                self.plain_bodies.push((self.open.len(), locals));
+                self.last = Last::Other;
+            }
             match class(byte) {
                 ByteClass::Blank => {
                     self.cursor.at += 1;
@@ -106,9 +123,30 @@ impl Reader<'_, '_> {
         if !matches!(self.open.last(), Some(Open::Call | Open::Parameters)) {
             self.name = None;
         }
+        if !self.plain_bodies.is_empty() && !self.goes_on() {
+            self.end_plain_bodies();
+        }
     }
 
-    fn outermost(&self) -> bool {
+    /// Whether the line that ends here is no whole expression.
+    fn goes_on(&self) -> bool {
+        let near = self.cursor.at.saturating_sub(LONGEST_GAP);
+        let line = self.cursor.text[near..self.cursor.at].trim_ascii_end();
+        let operator = line.last().is_some_and(|byte| b"+-*/^|&=<>~!?:%(,".contains(byte));
+        operator || matches!(self.last, Last::Head(_))
+    }
+
+    /// What a function without braces binds ends with its expression.
+    fn end_plain_bodies(&mut self) {
+        while let Some(&(depth, locals)) = self.plain_bodies.last()
+            && depth >= self.open.len()
+        {
+            self.locals.truncate(locals);
+            self.plain_bodies.pop();
+        }
+    }
+
+    pub(super) fn outermost(&self) -> bool {
         self.open.is_empty()
     }
 
@@ -164,6 +202,7 @@ impl Reader<'_, '_> {
             (b')' | b']' | b'}', _) => self.close_bracket(),
             (b',' | b';', _) => {
                 self.cursor.at += 1;
+                self.end_plain_bodies();
                 self.set(Last::Start);
             }
             _ => {
@@ -201,10 +240,11 @@ impl Reader<'_, '_> {
         if open == Open::Parameters {
             self.open.push(Open::Body(self.locals.len()));
         }
+        let in_loop = byte == b'(' && self.last == Last::Loop;
         self.open.push(open);
         self.count(open, 1);
         self.cursor.at += 1;
-        self.set(Last::Start);
+        self.set(if in_loop { Last::LoopHead } else { Last::Start });
     }
 
     fn count(&mut self, open: Open, by: isize) {
@@ -217,6 +257,7 @@ impl Reader<'_, '_> {
 
     fn close_bracket(&mut self) {
         self.cursor.at += 1;
+        self.end_plain_bodies();
         if let Some(&open) = self.open.last() {
             self.count(open, -1);
         }
@@ -252,8 +293,15 @@ impl Reader<'_, '_> {
         if word == b"function" {
             return self.set(Last::Function);
         }
+        if word == b"for" {
+            return self.set(Last::Loop);
+        }
         if WORDS.contains(&word) {
             return self.set(Last::Other);
+        }
+        if self.last == Last::LoopHead {
+            self.locals.push(Name::new(word));
+            return self.set(Last::Word);
         }
         self.named(start, end);
     }
@@ -341,53 +389,6 @@ impl Reader<'_, '_> {
         self.set(Last::Word);
     }
 
-    /// Calls that name scripts or packages; `ahead` is at the parenthesis.
-    fn call(&mut self, start: usize, end: usize, mut ahead: Cursor) {
-        let function = &self.cursor.text[start..end];
-        let (script, package) = match function {
-            b"source" | b"sys.source" => (true, false),
-            b"library" | b"require" | b"requireNamespace" | b"loadNamespace" | b"attachNamespace" => {
-                (false, true)
-            }
-            b"setClass" | b"setRefClass" | b"setGeneric" | b"setValidity" | b"assign" => (false, false),
-            _ => return,
-        };
-        ahead.at += 1;
-        ahead.skip_blanks();
-        let quote = ahead.peek(0);
-        let (from, to) = match quote {
-            b'"' | b'\'' => {
-                let from = ahead.at + 1;
-                let rest = &self.cursor.text[from..self.cursor.end];
-                let Some(length) = rest.iter().position(|byte| *byte == quote || *byte == b'\n') else {
-                    return;
-                };
-                (from, from + length)
-            }
-            byte if package && class(byte) == ByteClass::Letter => {
-                let from = ahead.at;
-                while in_word(ahead.peek(0)) || ahead.peek(0) == b'.' {
-                    ahead.at += 1;
-                }
-                (from, ahead.at)
-            }
-            _ => return,
-        };
-        let text = String::from_utf8_lossy(&self.cursor.text[from..to]).into_owned();
-        let span = Span::new(from, to);
-        if text.is_empty() {
-            return;
-        }
-        if script {
-            self.recorder.path(span, &text, PathBase::Anywhere, false);
-        } else if package {
-            let whole = vec![(Name(0), Name(1))];
-            self.recorder.path_with_names(span, &text, PathBase::Name, false, whole);
-        } else if self.outermost() {
-            self.declare(from, to, DeclarationKind::Class, start);
-        }
-    }
-
     /// `<-` and `=` behind a name.
     fn assign(&mut self, length: usize) {
         self.cursor.at += length;
@@ -398,10 +399,7 @@ impl Reader<'_, '_> {
             // The name of an argument, or a default.
             Some(Open::Call | Open::Parameters) if length == 1 => {}
             None => {
-                let mut ahead = self.cursor;
-                ahead.skip_blanks();
-                let word = ahead.word();
-                let kind = if word == b"function" || word.is_empty() && ahead.peek(0) == b'\\' {
+                let kind = if may_be_function(self.cursor) {
                     DeclarationKind::Function
                 } else {
                     DeclarationKind::Constant
@@ -417,7 +415,7 @@ impl Reader<'_, '_> {
         }
     }
 
-    fn declare(&mut self, start: usize, end: usize, kind: DeclarationKind, whole: usize) {
+    pub(super) fn declare(&mut self, start: usize, end: usize, kind: DeclarationKind, whole: usize) {
         let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
         let name = self.recorder.facts().texts.add(&text);
         let (span, whole) = (Span::new(start, end), Span::new(whole.min(start), end));
