@@ -34,6 +34,8 @@ pub struct FileFacts {
     pub signatures: Vec<(u32, u32)>,
     /// Halves of properties that fewer may see than the property.
     pub accessors: Vec<Accessor>,
+    /// Functions and constants that a block gives to the type that it names: name, and the use node of the type.
+    pub associated: Vec<(Name, u32)>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
     /// Texts of the declared names.

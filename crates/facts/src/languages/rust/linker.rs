@@ -25,7 +25,8 @@ impl RustLinker<'_> {
     /// Links of all files. The modules borrow the tree, so they are used here and let go.
     fn linked(&self) -> Linked {
         use rayon::prelude::*;
-        let names = Names::new(&self.tree, crates(&self.tree));
+        let mut names = Names::new(&self.tree, crates(&self.tree));
+        names.enter_parts();
         let files = 0..self.tree.project.files.len();
         Linked { links: files.into_par_iter().map(|file| links_of(&names, file as u32)).collect() }
     }
@@ -98,6 +99,7 @@ fn follow(
     for def in found {
         let (to, name) = match def {
             Def::Module(space) => (lookup.names.spaces[space as usize].file, Name(0)),
+            Def::Part(file, name) => (file, name),
             Def::Item(file, at) => {
                 let name =
                     lookup.names.facts(file).map_or(Name(0), |facts| facts.declarations[at as usize].name);

@@ -7,6 +7,7 @@
 //! arguments: [`ferngate_model::FUNCTION`], [`ferngate_model::MACRO`].
 
 mod crates;
+mod impls;
 mod lexer;
 mod linker;
 mod names;

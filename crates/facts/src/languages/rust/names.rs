@@ -25,6 +25,8 @@ pub enum Def {
     Module(u32),
     /// A declared item: its file and its index there.
     Item(u32, u32),
+    /// What a block in this file gives to a type.
+    Part(u32, Name),
 }
 
 /// Which of the spaces of names an item must be in.
@@ -67,6 +69,8 @@ pub struct Names<'t, 'p> {
     pub modules: FxHashMap<(u32, u32), u32>,
     /// Macros of a crate by name, wherever they are declared.
     macros: FxHashMap<(u32, Name), Vec<(u32, u32)>>,
+    /// Functions and constants of a type that blocks in other files give to it: by the type and the name, the files.
+    parts: FxHashMap<(Def, Name), Vec<u32>>,
 }
 
 struct Start {
@@ -89,6 +93,7 @@ impl<'t, 'p> Names<'t, 'p> {
             instances: FxHashMap::default(),
             modules: FxHashMap::default(),
             macros: FxHashMap::default(),
+            parts: FxHashMap::default(),
         };
         let mut claimed = FxHashSet::default();
         for one in crates {
@@ -235,6 +240,9 @@ impl<'t, 'p> Names<'t, 'p> {
 
     /// Whether `def` is in the space of names that is wanted.
     fn fits(&self, def: Def, want: Want) -> bool {
+        if let Def::Part(..) = def {
+            return want != Want::Macro;
+        }
         let Def::Item(file, at) = def else {
             return matches!(want, Want::All | Want::Around | Want::TypeOrValue);
         };
@@ -248,6 +256,37 @@ impl<'t, 'p> Names<'t, 'p> {
             Want::Value => declared.arity == FUNCTION || declared.kind == DeclarationKind::Struct,
             Want::Macro => declared.arity == MACRO || declared.arity == FUNCTION && self.makes_macros(file),
         }
+    }
+
+    /// Finds the types of all blocks that give something to one, now that all names are known.
+    pub fn enter_parts(&mut self) {
+        let mut parts: FxHashMap<(Def, Name), Vec<u32>> = FxHashMap::default();
+        let mut own: FxHashSet<(Def, Name)> = FxHashSet::default();
+        for (&file, bases) in &self.instances {
+            let Some(facts) = self.facts(file).filter(|facts| !facts.associated.is_empty()) else { continue };
+            for &base in bases {
+                let mut lookup = Lookup::new(self);
+                let mut node_before: Option<(u32, Vec<Def>)> = None;
+                for &(name, node) in &facts.associated {
+                    if node_before.as_ref().is_none_or(|(known, _)| *known != node) {
+                        node_before = Some((node, lookup.used(facts, base, node, Want::Around)));
+                    }
+                    for &def in node_before.iter().flat_map(|(_, found)| found) {
+                        match def {
+                            Def::Item(declaring, _) if declaring == file => _ = own.insert((def, name)),
+                            Def::Item(..) => parts.entry((def, name)).or_default().push(file),
+                            _ => {}
+                        }
+                    }
+                }
+            }
+        }
+        parts.retain(|part, files| {
+            files.sort_unstable();
+            files.dedup();
+            !own.contains(part)
+        });
+        self.parts = parts;
     }
 
     fn makes_macros(&self, file: u32) -> bool {
@@ -332,7 +371,18 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
                         next.extend(self.in_space(module, path[at], wanted, private));
                     }
                     // What follows a type belongs to it.
-                    Def::Item(..) => next.push(*def),
+                    Def::Item(..) => {
+                        next.push(*def);
+                        for of in self.stood_for(*def) {
+                            match self.names.parts.get(&(of, path[at])) {
+                                Some(files) => {
+                                    next.extend(files.iter().map(|file| Def::Part(*file, path[at])))
+                                }
+                                None => next.push(of),
+                            }
+                        }
+                    }
+                    Def::Part(..) => next.push(*def),
                 }
             }
             next.dedup();
@@ -340,6 +390,31 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
             at += 1;
         }
         defs
+    }
+
+    /// The types that `def` stands for, if it is `type Name = …`; else itself.
+    fn stood_for(&mut self, def: Def) -> Vec<Def> {
+        let names = self.names;
+        let Def::Item(file, at) = def else { return vec![def] };
+        let (Some(facts), Some(&base)) =
+            (names.facts(file), names.instances.get(&file).and_then(|all| all.first()))
+        else {
+            return vec![def];
+        };
+        // What else would be found is found through the name's own file.
+        match facts.bases.iter().find(|(declared, _)| *declared == at) {
+            Some(&(_, node)) if self.open.len() < LONGEST_WAY => {
+                let key = (base, facts.declarations[at as usize].name, Want::Around, true);
+                if self.open.contains(&key) {
+                    return Vec::new();
+                }
+                self.open.push(key);
+                let found = self.used(facts, base, node, Want::Around);
+                self.open.pop();
+                found
+            }
+            _ => vec![def],
+        }
     }
 
     /// The first name of a path: from the blocks and the module around, else a crate.
@@ -457,6 +532,7 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
         found.sort_by_key(|def| match def {
             Def::Module(space) => (0, *space, 0),
             Def::Item(file, at) => (1, *file, *at),
+            Def::Part(file, _) => (2, *file, 0),
         });
         found.dedup();
         found
@@ -465,7 +541,7 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
     /// Modules count as shown: whether they are is the compiler's business, and tests reach into private ones.
     fn is_shown(&self, def: Def) -> bool {
         match def {
-            Def::Module(_) => true,
+            Def::Module(_) | Def::Part(..) => true,
             Def::Item(file, at) => {
                 let facts = self.names.facts(file);
                 facts.is_some_and(|facts| {

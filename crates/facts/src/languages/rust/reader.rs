@@ -1,5 +1,6 @@
 //! One pass over the tokens: items are declared where they stand, and every path is recorded.
 
+use super::impls::{Alias, Head, Implemented};
 use super::lexer::Lexer;
 use crate::lexis::{Kind, Token, Words};
 use ferngate_model::{
@@ -18,6 +19,9 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         pending: None,
         item: Item::default(),
         chain: Vec::new(),
+        head: None,
+        alias: None,
+        implemented: Vec::new(),
         before: Kind::End,
     };
     reader.lexer.advance();
@@ -89,8 +93,14 @@ pub(super) struct Reader<'t, 'r> {
     pending: Option<(FrameKind, Option<u32>)>,
     pub(super) item: Item,
     pub(super) chain: Vec<ChainLink>,
+    /// The head of an `impl` that is being read.
+    pub(super) head: Option<Head>,
+    /// The `type Name = …;` that is being read.
+    pub(super) alias: Option<Alias>,
+    /// The types of the `impl` blocks that are open.
+    pub(super) implemented: Vec<Implemented>,
     /// The sort of the token before the current one.
-    before: Kind,
+    pub(super) before: Kind,
 }
 
 impl Reader<'_, '_> {
@@ -126,7 +136,10 @@ impl Reader<'_, '_> {
             match self.lexer.token.kind {
                 Kind::Word => match WORDS.get(&self.lexer.token) {
                     Word::None | Word::Start => self.path(),
-                    Word::Other => self.advance(),
+                    Word::Other => {
+                        self.in_head();
+                        self.advance();
+                    }
                     word => self.item_word(word),
                 },
                 Kind::Mark(b'#') => self.attribute(),
@@ -134,6 +147,7 @@ impl Reader<'_, '_> {
                 Kind::Mark(b'}') => self.close(),
                 Kind::Mark(b';') => {
                     self.pending = None;
+                    (self.head, self.alias) = (None, None);
                     self.item = Item::default();
                     self.advance();
                 }
@@ -147,7 +161,10 @@ impl Reader<'_, '_> {
                         self.advance();
                     }
                 }
-                _ => self.advance(),
+                _ => {
+                    self.in_head();
+                    self.advance();
+                }
             }
         }
         let end = self.lexer.cursor.end;
@@ -188,6 +205,7 @@ impl Reader<'_, '_> {
     fn open(&mut self) {
         let start = self.token().start();
         let around = self.frame();
+        self.open_impl();
         let frame = match self.pending.take() {
             _ if around.kind == FrameKind::Template => Frame { own: false, ..around },
             Some((FrameKind::Module, Some(declaration))) if !self.recorder.is_deepest(around.scope) => {
@@ -226,6 +244,7 @@ impl Reader<'_, '_> {
         {
             self.recorder.close_scope(frame.scope, end);
         }
+        self.close_impl();
     }
 
     /// The scope for an import or item that stands here; a block gets one of its own.
@@ -251,6 +270,7 @@ impl Reader<'_, '_> {
             Word::Use => self.use_tree(start),
             Word::Mod if self.lexer.token.is_word() => self.module(start, declares),
             Word::Fn => {
+                self.add_associated();
                 self.named(start, DeclarationKind::Function, declares);
                 self.pending = Some((FrameKind::Body, None));
             }
@@ -266,9 +286,16 @@ impl Reader<'_, '_> {
                 self.named(start, DeclarationKind::Interface, declares);
                 self.pending = Some((FrameKind::Impl, None));
             }
-            Word::Type => self.named(start, DeclarationKind::Class, declares),
+            Word::Type => {
+                let declared = self.recorder.facts().declarations.len();
+                self.named(start, DeclarationKind::Class, declares);
+                self.begin_alias(declared);
+            }
             // `impl Trait` in a signature opens nothing: the body of the function is still to come
-            Word::Impl if self.pending.is_none() => self.pending = Some((FrameKind::Impl, None)),
+            Word::Impl if self.pending.is_none() => {
+                self.pending = Some((FrameKind::Impl, None));
+                self.head = Some(Head::default());
+            }
             // `*const T`, and the parameter of `<T, const N: usize>`, declare nothing.
             Word::Const | Word::Static if matches!(before, Kind::Mark(b'*' | b'<' | b',' | b'(')) => {}
             Word::Const | Word::Static => self.constant(start, declares),
@@ -342,6 +369,7 @@ impl Reader<'_, '_> {
         }
         let plain = self.lexer.token.is_word() && WORDS.get(&self.token()) == Word::None;
         if plain && self.lexer.peek().is(b':') {
+            self.add_associated();
             self.named_in(start, DeclarationKind::Constant, FUNCTION, declares);
         }
     }
@@ -416,6 +444,7 @@ impl Reader<'_, '_> {
             }
             self.advance();
         }
+        self.spell_self();
         self.finish_path(before, root);
     }
 
@@ -444,7 +473,8 @@ impl Reader<'_, '_> {
             self.included(word);
         }
         self.chain[last].arity = space;
-        self.recorder.chain(root, &self.chain, Context::Value, called);
+        let node = self.recorder.chain(root, &self.chain, Context::Value, called);
+        self.path_in_head(node);
     }
 
     /// `include!("x.rs")` stands for the file's text; `include_str!` and `include_bytes!` only mention it.
