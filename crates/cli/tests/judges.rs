@@ -45,8 +45,14 @@ const KOTLIN: &str = "/usr/share/kotlin/kotlinc/lib";
 fn kotlin(root: &Path) -> Score {
     let out = tempfile::tempdir().unwrap();
     let library = |name: &str| format!("{KOTLIN}/{name}.jar");
-    let libraries =
-        ["kotlin-compiler", "kotlin-stdlib", "kotlin-reflect", "kotlin-script-runtime", "trove4j"];
+    let libraries = [
+        "kotlin-compiler",
+        "kotlin-stdlib",
+        "kotlin-reflect",
+        "kotlin-script-runtime",
+        "trove4j",
+        "annotations-13.0",
+    ];
     let mut path = libraries.map(library).join(":");
     run(Command::new("javac")
         .args(["-cp", &path, "-d"])

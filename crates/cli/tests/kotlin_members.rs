@@ -24,7 +24,14 @@ const FILES: &[(&str, &str)] = &[
         "Menu.kt",
         "package moss\nclass Menu { fun dish(name: String) = Ink(3) }\nfun menu(spice: Int = 0, fill: Menu.() -> Unit) {}\n",
     ),
-    ("Extra.kt", "package moss\nfun Label.long() = ink\nfun Bed.wide() = label\n"),
+    (
+        "Extra.kt",
+        "package moss\nfun Label.long() = ink\nfun Bed.wide() = label\nval Bed.tall: Label get() = label\n",
+    ),
+    (
+        "Row.kt",
+        "package moss\nclass Row(val beds: List<Label>) : Iterable<Label> by beds { val first get() = Ink(4) }\n",
+    ),
 ];
 
 /// The files that a function with this body uses, which takes a bed and something of unknown type.
@@ -33,6 +40,23 @@ fn used(body: &str) -> Vec<String> {
     let files: Vec<(&str, &str)> = FILES.iter().copied().chain([("User.kt", &*user)]).collect();
     let used = used_by("User.kt", &files).into_iter().map(|file| file.replace(".kt", ""));
     used.filter(|file| file != "Bed").collect()
+}
+
+#[test]
+fn values_are_taken_apart() {
+    assert_eq!(used("val (ink) = bed.label\nink.shade"), ["Ink", "Label"]);
+    assert_eq!(used("val row = any as Row\nfor ((ink) in row) ink.shade"), ["Ink", "Label", "Row"]);
+    assert_eq!(used("(any as Row).forEach { (ink) -> ink.shade }"), ["Ink", "Label", "Row"]);
+    assert_eq!(used("(any as Row).map { label -> label.wet() }"), ["Label", "Row"]);
+    assert_eq!(used("(any as Row).first.shade"), ["Ink", "Row"]);
+    // Neither is more than the names say.
+    assert_eq!(used("val (ink, more) = any\nink.shade\nmore.shade"), [""; 0]);
+}
+
+#[test]
+fn a_property_may_extend_a_type() {
+    assert_eq!(used("bed.tall.wet()"), ["Extra", "Label"]);
+    assert_eq!(used("bed.tall"), ["Extra"]);
 }
 
 #[test]

@@ -15,7 +15,7 @@ mod common;
 
 use common::Project;
 use common::scores::{Score, Tie, Truth, exact, judge_source, ours_of, run, score};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 

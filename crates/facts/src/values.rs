@@ -2,6 +2,11 @@
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
 use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, UseParent};
+use std::sync::LazyLock;
+
+/// The parts of a value that is taken apart, as they are called where they are declared.
+pub static PARTS: LazyLock<[Name; 8]> =
+    LazyLock::new(|| std::array::from_fn(|at| Name::new(format!("component{}", at + 1).as_bytes())));
 
 /// A value of which nothing is known.
 pub const UNKNOWN: UseParent = UseParent::MEMBER_OF_ANY;
@@ -61,6 +66,8 @@ struct Untyped {
     depth: usize,
     /// It takes the elements of that value one after another.
     is_loop: bool,
+    /// It and so many locals behind it take parts of the value; zero where it takes the whole.
+    parts: usize,
 }
 
 /// A local whose first value waits until an inner piece of code is read.
@@ -116,8 +123,15 @@ impl Values {
     /// Notes a local whose type is that of the value that follows, or of its elements.
     pub fn untyped(&mut self, name: Name, is_loop: bool) {
         let (local, depth) = (self.locals.len(), self.parentheses.len());
-        self.untyped = Some(Untyped { local, depth, is_loop });
+        self.untyped = Some(Untyped { local, depth, is_loop, parts: 0 });
         self.local(name, UNKNOWN);
+    }
+
+    /// Notes locals that take the parts of the value that follows, or of its elements; no more than [`PARTS`].
+    pub fn untyped_parts(&mut self, names: &[Name], is_loop: bool) {
+        let (local, depth) = (self.locals.len(), self.parentheses.len());
+        self.untyped = Some(Untyped { local, depth, is_loop, parts: names.len() });
+        names.iter().for_each(|name| self.local(*name, UNKNOWN));
     }
 
     /// Whether the value of a local is being read whose type it decides.
@@ -201,8 +215,9 @@ impl Values {
             self.untyped = None;
             let value =
                 if untyped.is_loop { step(recorder, self.value, Name::ELEMENT, at) } else { self.value };
-            if let Some(local) = self.locals.get_mut(untyped.local) {
-                local.value = value;
+            let parts = self.locals.iter_mut().skip(untyped.local).take(untyped.parts.max(1));
+            for (local, name) in parts.zip(PARTS.iter()) {
+                local.value = if untyped.parts == 0 { value } else { part(recorder, value, *name, at) };
             }
         }
     }
@@ -252,6 +267,15 @@ pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: 
 /// A value of the type with this index among the file's types of values.
 pub fn value_of(value_type: u32) -> UseParent {
     if value_type == NO_TYPE { UNKNOWN } else { UseParent::root(Root::Value(value_type)) }
+}
+
+/// Records that the part called `name` of a value is taken.
+pub fn part(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> UseParent {
+    if from == UNKNOWN {
+        return UNKNOWN;
+    }
+    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
+    UseParent::node(recorder.used(from, link, Context::Value, true))
 }
 
 /// Records a step from a value to another that no letter spells.

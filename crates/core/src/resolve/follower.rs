@@ -197,7 +197,8 @@ impl<'w> Follower<'w> {
     /// A member of the types around `scope`.
     fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
         let own = matches!(used.name, Name::SUPER | Name::THIS);
-        if !own && !self.world.table.member_names.may_hold(used.name.0) {
+        let extends = self.may_extend(used) && matches!(used.parent.get(), Ok(Root::This(_)));
+        if !own && !extends && !self.world.table.member_names.may_hold(used.name.0) {
             return Value::Unknown;
         }
         if self.around.as_ref().is_none_or(|(known, _)| *known != scope) {
@@ -216,8 +217,14 @@ impl<'w> Follower<'w> {
             let found = world.members_of(*entity, used, false);
             (!found.is_empty()).then_some((*entity, found))
         };
-        let Some((entity, found)) = around.iter().find_map(of) else { return Value::Unknown };
-        self.declared(at, used, &found, Value::Of(entity, Spelled::NOWHERE))
+        let this = around.first().map(|entity| Value::Of(*entity, Spelled::NOWHERE));
+        match (around.iter().find_map(of), this) {
+            (Some((entity, found)), _) => {
+                self.declared(at, used, &found, Value::Of(entity, Spelled::NOWHERE))
+            }
+            (None, Some(this)) if extends => self.extension(at, used, this).unwrap_or(Value::Unknown),
+            _ => Value::Unknown,
+        }
     }
 
     fn types_around(&self, scope: u32) -> Vec<EntityId> {
@@ -246,6 +253,8 @@ impl<'w> Follower<'w> {
                 let extension = if found.is_empty() || !all { self.extension(at, used, value) } else { None };
                 match extension {
                     Some(result) if found.is_empty() || !some => result,
+                    // What a base outside of the project has may give what that base holds: `class Beds : Iterable<Bed>`.
+                    _ if found.is_empty() => self.held_by_base(entity).map_or(Value::Unknown, Value::Held),
                     _ => self.declared(at, used, &found, value),
                 }
             }
@@ -278,16 +287,18 @@ impl<'w> Follower<'w> {
                         self.note(at, used, owner, member.file);
                     }
                 }
-                let held = |of: Spelled| world.meaning(of).argument;
-                let from_bases = || {
-                    let mut foreign =
-                        world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
-                    foreign.find_map(held)
-                };
-                held(given).or_else(from_bases).map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
+                let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
+                held.map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
             }
             _ => Value::Unknown,
         }
+    }
+
+    /// What a base of `entity` that is not of the project holds values of.
+    fn held_by_base(&self, entity: EntityId) -> Option<EntityId> {
+        let world = self.world;
+        let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
+        foreign.find_map(|of| world.meaning(of).argument)
     }
 
     /// Notes the use of a member of `on` and gives its value.
@@ -439,16 +450,22 @@ impl<'w> Follower<'w> {
     }
 
     fn may_extend(&self, used: &Use) -> bool {
-        used.called && self.world.table.extensions.contains_key(&used.name)
+        let table = &self.world.table;
+        (used.called || table.extends_by_values) && table.extensions.contains_key(&used.name)
     }
 
     /// A method called on `value` that its type does not have: one that extends it, if one is in sight.
     fn extension(&mut self, at: u32, used: &Use, value: Value) -> Option<Value> {
         let world = self.world;
-        let owners = world.table.extensions.get(&used.name).filter(|_| used.called)?;
+        let owners = world
+            .table
+            .extensions
+            .get(&used.name)
+            .filter(|_| used.called || world.table.extends_by_values)?;
         let imported = |owner: EntityId| world.imports[self.file].contains(&ImportTarget::Entity(owner));
         let in_sight = |owner: &&EntityId| {
-            (self.extending.contains(&world.table.namespace_of(**owner)) || imported(**owner))
+            (used.called || world.table.is_constant(**owner))
+                && (self.extending.contains(&world.table.namespace_of(**owner)) || imported(**owner))
                 && view::sees_entity(world, self.file, **owner)
         };
         let extends = |owner: &EntityId| {

@@ -101,6 +101,8 @@ pub struct Table {
     pub attribute_names: FxHashMap<Name, Name>,
     /// Extension methods by name, to the types that declare them.
     pub extensions: FxHashMap<Name, Vec<EntityId>>,
+    /// Some value extends a type, as a method would: it is taken without a call.
+    pub extends_by_values: bool,
     /// Names of extension methods that are also methods of instances somewhere.
     pub instance_methods: FxHashSet<Name>,
     /// The members of all types.
@@ -315,6 +317,7 @@ impl Table {
         for (file, facts) in facts() {
             for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
                 let owner = declared[file][member.owner as usize];
+                self.extends_by_values |= self.is_constant(owner);
                 let owners = self.extensions.entry(member.name).or_default();
                 if !owners.contains(&owner) {
                     owners.push(owner);

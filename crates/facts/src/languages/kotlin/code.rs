@@ -217,7 +217,9 @@ impl Reader<'_, '_> {
         while self.is(b'@') {
             self.annotation();
         }
-        if self.is_name() {
+        if self.is(b'(') {
+            self.parts(true);
+        } else if self.is_name() {
             let (name, next) = (self.tokens.token.name, self.peek());
             if next.1 == Word::In {
                 self.values.untyped(name, true);

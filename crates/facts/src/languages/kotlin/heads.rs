@@ -2,7 +2,7 @@
 
 use super::{Chain, DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
-use crate::values::value_of;
+use crate::values::{PARTS, value_of};
 use ferngate_model::{
     Access, BUILT_IN, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import,
     ImportKind, Member, MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
@@ -168,14 +168,13 @@ impl Reader<'_, '_> {
         }
         let around = self.sight();
         if self.is(b'(') && !is_object {
-            self.value_parameters(body, declared, Some(declared));
+            let types = self.value_parameters(body, declared, Some(declared));
             if is_data {
-                self.recorder.member(Member::public(
-                    declared,
-                    Name::new(b"copy"),
-                    MemberKind::Method,
-                    NO_TYPE,
-                ));
+                let copy = (Name::new(b"copy"), NO_TYPE);
+                let given = PARTS.iter().copied().zip(types).chain([copy]);
+                for (name, value_type) in given {
+                    self.recorder.member(Member::public(declared, name, MemberKind::Method, value_type));
+                }
             }
         }
         if self.is(b':') {
@@ -408,6 +407,9 @@ impl Reader<'_, '_> {
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
+        if is_local && self.is(b'(') {
+            return self.parts(false);
+        }
         let Some((name, receiver)) = self.receiver_and_name() else { return };
         let mut value_type = NO_TYPE;
         let typed = self.is(b':');
@@ -430,9 +432,22 @@ impl Reader<'_, '_> {
         let giving = Giving { kind: MemberKind::Value, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), giving);
         self.receives(receiver);
+        if !typed && self.gives_by_expression() {
+            // `val width get() = bed.width`
+            self.advance();
+            self.advance();
+            self.advance();
+        }
         if !typed && (self.is(b'=') || self.word == Word::By) {
             self.decide_members(members);
         }
+    }
+
+    /// Whether `get() = …` is here.
+    fn gives_by_expression(&self) -> bool {
+        let rest = self.text.get(self.tokens.token.start()..).unwrap_or_default();
+        let behind = rest.strip_prefix(b"get()").map(|behind| behind.trim_ascii_start());
+        behind.is_some_and(|behind| behind.starts_with(b"=") && !behind.starts_with(b"=="))
     }
 
     /// What follows needs no name for the members of the type that is extended.
