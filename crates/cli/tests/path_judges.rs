@@ -162,13 +162,14 @@ fn includes_are_understood_as_the_preprocessor_does() {
 /// Names, by the links of the compiler's documentation tool.
 fn rust(root: &Path) -> Score {
     let pages = tempfile::tempdir().unwrap();
-    // Names of another crate are linked only where its pages are there already, so the pages are written twice.
+    // Names of another crate are linked only where its pages are there already, so the pages are written twice, one
+    // crate after the other: those of a crate are taken away before they are written anew.
     for lints in ["allow", "warn"] {
         let mut command = Command::new("cargo");
         command.env("RUSTC_BOOTSTRAP", "1").current_dir(root).env("CARGO_TARGET_DIR", pages.path());
         let links = "-Zunstable-options --generate-link-to-definition --document-private-items";
         command.env("RUSTDOCFLAGS", format!("{links} --cap-lints {lints}"));
-        run(command.args(["doc", "--offline", "--no-deps", "--workspace", "--quiet"]));
+        run(command.args(["doc", "--offline", "--no-deps", "--workspace", "--quiet", "--jobs", "1"]));
     }
     let mut command = Command::new("python3");
     let said = run(command.arg(judge_source("rust_pages.py")).arg(pages.path().join("doc")));

@@ -7,8 +7,8 @@
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
-use super::{DeclaringFiles, EntityId, FileReferences, ImportTarget, NamespaceId, World, parts, view};
-use ferngate_model::{BUILT_IN, Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
+use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
+use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
@@ -79,19 +79,19 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     (found, members)
 }
 
-struct Follower<'w> {
-    world: &'w World<'w>,
-    file: usize,
-    facts: &'w FileFacts,
+pub(super) struct Follower<'w> {
+    pub(super) world: &'w World<'w>,
+    pub(super) file: usize,
+    pub(super) facts: &'w FileFacts,
     /// Namespaces in sight whose types extend others.
-    extending: &'w [NamespaceId],
+    pub(super) extending: &'w [NamespaceId],
     /// The types around the scope that was looked at last, from the inside out.
     around: Option<(u32, Vec<EntityId>)>,
     /// Methods that are called, with what they are called on, in the order of the uses.
-    called: Vec<(u32, EntityId, Value)>,
+    pub(super) called: Vec<(u32, EntityId, Value)>,
     found: Vec<Reference>,
     /// Calls of methods that extend what they are called on.
-    extensions: Vec<Reference>,
+    pub(super) extensions: Vec<Reference>,
     /// Uses of members of types that are spread over files, with the declaring files.
     parts: Vec<(u32, u32)>,
     /// Of types that are spread over files, those that are meant here.
@@ -333,7 +333,7 @@ impl<'w> Follower<'w> {
 
     /// What `member` of `entity` means here: of copies of a type, the member of the one that is meant, which may inherit
     /// what another copy declares. `None` where no copy that can be meant has it.
-    fn of_meant_copy(
+    pub(super) fn of_meant_copy(
         &mut self,
         entity: EntityId,
         member: &DeclaredMember,
@@ -422,96 +422,6 @@ impl<'w> Follower<'w> {
                 _ => Value::Bound(bound),
             },
             value => value,
-        }
-    }
-
-    /// The files with the methods that a call can mean which was decided by what is in sight; those that cannot take what
-    /// it is called on are left out, as far as that is known.
-    fn taken(&self, reference: &Reference, values: &[Value]) -> DeclaringFiles {
-        let used = &self.facts.uses[reference.used as usize];
-        let on = match used.parent.get() {
-            Ok(Root::Value(value_type)) => {
-                self.world.value_of(Spelled { file: self.file as u32, value_type })
-            }
-            Ok(_) => Value::Unknown,
-            Err(parent) => values[parent as usize],
-        };
-        let is_known = matches!(on, Value::Of(..));
-        let methods = self.world.overloads(reference.entity, used.name, used.arguments);
-        let taken = methods.filter(|method| !method.is_extension || !is_known || self.takes(method, on));
-        let meant = self.world.declaring_files(reference.entity, self.file);
-        let mut files: DeclaringFiles = taken.map(|method| method.file).collect();
-        if files.iter().any(|file| meant.contains(file)) {
-            files.retain(|file| meant.contains(file));
-        }
-        files.sort_unstable();
-        files.dedup();
-        files
-    }
-
-    fn may_extend(&self, used: &Use) -> bool {
-        let table = &self.world.table;
-        (used.called || table.extends_by_values) && table.extensions.contains_key(&used.name)
-    }
-
-    /// A method called on `value` that its type does not have: one that extends it, if one is in sight.
-    fn extension(&mut self, at: u32, used: &Use, value: Value) -> Option<Value> {
-        let world = self.world;
-        let owners = world
-            .table
-            .extensions
-            .get(&used.name)
-            .filter(|_| used.called || world.table.extends_by_values)?;
-        let imported = |owner: EntityId| world.imports[self.file].contains(&ImportTarget::Entity(owner));
-        let in_sight = |owner: &&EntityId| {
-            (used.called || world.table.is_constant(**owner))
-                && (self.extending.contains(&world.table.namespace_of(**owner)) || imported(**owner))
-                && view::sees_entity(world, self.file, **owner)
-        };
-        let extends = |owner: &EntityId| {
-            let mut methods = world.overloads(*owner, used.name, used.arguments);
-            methods
-                .find(|method| method.is_extension && self.takes(method, value))
-                .map(|found| (*owner, *found))
-        };
-        let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
-        let (count, file) =
-            (used.count, self.of_meant_copy(owner, &method, used).map_or(method.file, |found| found.1.file));
-        self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
-        self.called.push((at, owner, value));
-        Some(match world.value_of(method.spelled()) {
-            // `Sorted<T>(this T beds)` gives what it takes.
-            Value::Unknown => value,
-            result => result,
-        })
-    }
-
-    /// Whether the first parameter of `method` can take `value`.
-    fn takes(&self, method: &DeclaredMember, value: Value) -> bool {
-        let world = self.world;
-        let Some(first) = method.parameter(world, 0) else {
-            // A type parameter takes all.
-            return true;
-        };
-        if first.value_type == BUILT_IN {
-            return false;
-        }
-        let meant = world.meaning(first);
-        match (meant.outer, value) {
-            (Some(meant), Value::Of(entity, _) | Value::Bound(entity)) => {
-                world.with_bases(entity).any(|of| of == meant)
-            }
-            (Some(_), _) => false,
-            (None, Value::Of(entity, _)) => {
-                let name = world.type_name(first);
-                world.base_types(entity).any(|base| world.type_name(base) == name) || meant.argument.is_none()
-            }
-            // Of two types outside of the project it is not known what they have to do with each other.
-            (None, Value::Foreign(_)) => true,
-            (None, Value::Holder(held, _)) => {
-                meant.argument.is_none_or(|argument| world.with_bases(held).any(|of| of == argument))
-            }
-            _ => false,
         }
     }
 }

@@ -4,6 +4,9 @@ use super::reader::Reader;
 use crate::lexis::Kind;
 use ferngate_model::{ChainLink, Name, Span};
 
+/// A type is named by no longer path; every `Self::` below is read as if the path stood there.
+const LONGEST_TYPE: usize = 16;
+
 /// The head of an `impl` that is being read.
 #[derive(Default)]
 pub(super) struct Head {
@@ -71,6 +74,7 @@ impl Reader<'_, '_> {
             && head.angles == 0
             && !head.bounds
             && head.node.is_none()
+            && self.chain.len() <= LONGEST_TYPE
         {
             (head.path, head.node) = (self.chain.clone(), node);
         }

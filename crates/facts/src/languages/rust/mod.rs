@@ -11,6 +11,7 @@ mod impls;
 mod lexer;
 mod linker;
 mod names;
+mod parts;
 mod reader;
 mod trees;
 

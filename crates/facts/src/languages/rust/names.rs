@@ -16,7 +16,7 @@ const MOST_INSTANCES: usize = 6;
 /// Modules inside of modules are followed this deep, in files.
 const DEEPEST_MODULE: usize = 48;
 /// Imports of imports are followed this far.
-const LONGEST_WAY: usize = 40;
+pub(super) const LONGEST_WAY: usize = 40;
 
 /// What a name means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -70,7 +70,7 @@ pub struct Names<'t, 'p> {
     /// Macros of a crate by name, wherever they are declared.
     macros: FxHashMap<(u32, Name), Vec<(u32, u32)>>,
     /// Functions and constants of a type that blocks in other files give to it: by the type and the name, the files.
-    parts: FxHashMap<(Def, Name), Vec<u32>>,
+    pub(super) parts: FxHashMap<(Def, Name), Vec<u32>>,
 }
 
 struct Start {
@@ -258,37 +258,6 @@ impl<'t, 'p> Names<'t, 'p> {
         }
     }
 
-    /// Finds the types of all blocks that give something to one, now that all names are known.
-    pub fn enter_parts(&mut self) {
-        let mut parts: FxHashMap<(Def, Name), Vec<u32>> = FxHashMap::default();
-        let mut own: FxHashSet<(Def, Name)> = FxHashSet::default();
-        for (&file, bases) in &self.instances {
-            let Some(facts) = self.facts(file).filter(|facts| !facts.associated.is_empty()) else { continue };
-            for &base in bases {
-                let mut lookup = Lookup::new(self);
-                let mut node_before: Option<(u32, Vec<Def>)> = None;
-                for &(name, node) in &facts.associated {
-                    if node_before.as_ref().is_none_or(|(known, _)| *known != node) {
-                        node_before = Some((node, lookup.used(facts, base, node, Want::Around)));
-                    }
-                    for &def in node_before.iter().flat_map(|(_, found)| found) {
-                        match def {
-                            Def::Item(declaring, _) if declaring == file => _ = own.insert((def, name)),
-                            Def::Item(..) => parts.entry((def, name)).or_default().push(file),
-                            _ => {}
-                        }
-                    }
-                }
-            }
-        }
-        parts.retain(|part, files| {
-            files.sort_unstable();
-            files.dedup();
-            !own.contains(part)
-        });
-        self.parts = parts;
-    }
-
     fn makes_macros(&self, file: u32) -> bool {
         let instances = self.instances.get(&file).into_iter().flatten();
         instances.into_iter().any(|base| self.crates[self.spaces[*base as usize].krate as usize].makes_macros)
@@ -299,7 +268,7 @@ impl<'t, 'p> Names<'t, 'p> {
 pub struct Lookup<'n, 't, 'p> {
     pub names: &'n Names<'t, 'p>,
     known: FxHashMap<(u32, Name, Want, bool), Vec<Def>>,
-    open: Vec<(u32, Name, Want, bool)>,
+    pub(super) open: Vec<(u32, Name, Want, bool)>,
     /// Something was left out because it was asked for already; such an answer is not kept.
     cut: bool,
 }
@@ -390,31 +359,6 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
             at += 1;
         }
         defs
-    }
-
-    /// The types that `def` stands for, if it is `type Name = …`; else itself.
-    fn stood_for(&mut self, def: Def) -> Vec<Def> {
-        let names = self.names;
-        let Def::Item(file, at) = def else { return vec![def] };
-        let (Some(facts), Some(&base)) =
-            (names.facts(file), names.instances.get(&file).and_then(|all| all.first()))
-        else {
-            return vec![def];
-        };
-        // What else would be found is found through the name's own file.
-        match facts.bases.iter().find(|(declared, _)| *declared == at) {
-            Some(&(_, node)) if self.open.len() < LONGEST_WAY => {
-                let key = (base, facts.declarations[at as usize].name, Want::Around, true);
-                if self.open.contains(&key) {
-                    return Vec::new();
-                }
-                self.open.push(key);
-                let found = self.used(facts, base, node, Want::Around);
-                self.open.pop();
-                found
-            }
-            _ => vec![def],
-        }
     }
 
     /// The first name of a path: from the blocks and the module around, else a crate.
