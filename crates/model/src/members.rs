@@ -61,6 +61,8 @@ impl Member {
 pub struct Accessor {
     /// Index of the property in [`FileFacts::members`].
     pub member: u32,
+    /// The property's name.
+    pub name: Span,
     /// The words that state its access, with the blanks behind them.
     pub words: Span,
     /// It sets the property; otherwise it gives its value.

@@ -111,8 +111,8 @@ impl Answer<'_> {
     }
 
     fn print(&self, ui: &mut Ui, args: &FindArgs) -> Result<(), CommandError> {
-        if let ([], [file]) = (&self.names[..], &self.files[..]) {
-            return self.one_file(ui, *file as u32, args.all);
+        if let Some(file) = self.only_file() {
+            return self.one_file(ui, file, args.all);
         }
         let subject = self.subject();
         let head = match subject {
@@ -148,16 +148,21 @@ impl Answer<'_> {
         Ok(())
     }
 
+    /// The file that is meant, where nothing else is like the text.
+    fn only_file(&self) -> Option<u32> {
+        match (&self.names[..], &self.files[..]) {
+            ([], [file]) => Some(*file as u32),
+            _ => None,
+        }
+    }
+
     /// What is around one file.
     fn one_file(&self, ui: &mut Ui, file: u32, all: bool) -> Result<(), CommandError> {
         let path = ui.paint(Style::Verdict, &clean(self.path(file)));
         ui.line(format!("{path} is a file of {}", clean(self.module_of(file))))?;
         let declared: Vec<&str> = self.declared_in(file).into_iter().map(|(name, _)| name).collect();
         if !declared.is_empty() {
-            let shown = shown(declared.len(), BESIDE, all);
-            let more = declared.len() - shown;
-            let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
-            ui.line(format!("  it declares {}{rest}", clean(&declared[..shown].join(", "))))?;
+            ui.line(format!("  it declares {}", some_of(&declared, all)))?;
         }
         for (heading, nobody, uses) in [
             ("it is used by", "no other file uses it", true),
@@ -238,10 +243,7 @@ impl Answer<'_> {
         ui.line(format!("  it is     {}", sort_of(found.kind)))?;
         let beside = self.beside(found);
         if !beside.is_empty() {
-            let shown = shown(beside.len(), BESIDE, all);
-            let more = beside.len() - shown;
-            let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
-            ui.line(format!("  beside it {}{rest}", clean(&beside[..shown].join(", "))))?;
+            ui.line(format!("  beside it {}", some_of(&beside, all)))?;
         }
         let uses = self.used_modules(found);
         if let Some(((module, files), rest)) = uses.split_first() {
@@ -413,7 +415,18 @@ impl Answer<'_> {
         };
         let names: Vec<serde_json::Value> = self.names.iter().map(name).collect();
         let files: Vec<&str> = self.files.iter().map(|file| self.path(*file as u32)).collect();
-        serde_json::json!({ "schema": "ferngate/find/1", "text": text, "names": names, "files": files })
+        let around = self.only_file().map(|file| {
+            let uses = |used: &FileUse| {
+                serde_json::json!({ "path": self.path(used.file), "module": self.module_of(used.file),
+                    "first": self.place_json((file, used.offset)), "places": used.places })
+            };
+            let used_by: Vec<serde_json::Value> = self.users_of(file).iter().map(user).collect();
+            let uses: Vec<serde_json::Value> = self.used_by(file).iter().map(uses).collect();
+            let declared: Vec<&str> = self.declared_in(file).into_iter().map(|(name, _)| name).collect();
+            serde_json::json!({ "declares": declared, "used_by": used_by, "uses": uses })
+        });
+        serde_json::json!({ "schema": "ferngate/find/1", "text": text, "names": names, "files": files,
+            "file": around })
     }
 
     fn place_json(&self, (file, offset): (u32, u32)) -> serde_json::Value {
@@ -423,6 +436,14 @@ impl Answer<'_> {
         serde_json::json!({ "path": path.as_str(), "module": self.module_of(file), "line": position.line,
             "column": position.column })
     }
+}
+
+/// The first of `names`, and how many more there are.
+fn some_of(names: &[&str], all: bool) -> String {
+    let shown = shown(names.len(), BESIDE, all);
+    let more = names.len() - shown;
+    let rest = if more > 0 { format!(" and {more} more") } else { String::new() };
+    format!("{}{rest}", clean(&names[..shown].join(", ")))
 }
 
 fn print_table(

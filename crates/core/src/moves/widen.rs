@@ -89,8 +89,7 @@ fn widen_accessors(
         let accessor = facts.accessors[*at as usize];
         let path_of = |file: u32| &borders.after.files[borders.place[file as usize]].path;
         let (declaring, user) = (texts.old_path(path_of(*old)), texts.old_path(path_of(*using)));
-        let Ok(name) = texts.get(&declaring).map(|text| property_name(text, accessor.words.start as usize))
-        else {
+        let Ok(name) = texts.get(&declaring).map(|text| accessor.name.text(text).into_owned()) else {
             continue;
         };
         if accessor.sets && !texts.get(&user).is_ok_and(|text| assigned(text, name.as_bytes())) {
@@ -112,15 +111,6 @@ fn widen_accessors(
             );
         }
     }
-}
-
-/// The last name before the brace that stands before `at`.
-fn property_name(text: &[u8], at: usize) -> String {
-    let head = &text[..text[..at].iter().rposition(|byte| *byte == b'{').unwrap_or(0)];
-    let is_name = |byte: &u8| byte.is_ascii_alphanumeric() || *byte == b'_' || *byte >= 0x80;
-    let end = head.iter().rposition(is_name).map_or(0, |last| last + 1);
-    let start = head[..end].iter().rposition(|byte| !is_name(byte)).map_or(0, |before| before + 1);
-    String::from_utf8_lossy(&head[start..end]).into_owned()
 }
 
 /// Whether somewhere in `text` something called `name` is given a value.

@@ -1,7 +1,7 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
 use super::tokens::{Kind, Word};
-use super::{Arguments, Before, Chain, FrameKind, NO_MEMBER, Reader};
+use super::{Arguments, Before, Chain, FrameKind, Reader};
 use crate::values::{UNKNOWN, count_arguments, step, value_of};
 use ferngate_model::{Accessor, Context, Name, Span, UseParent};
 
@@ -222,9 +222,11 @@ impl Reader<'_, '_> {
     /// Notes the half of a property whose access the word at `at` states, or a word before it.
     fn accessor(&mut self, mut at: usize) {
         let frame = self.frame();
-        if (frame.kind, frame.depth) != (FrameKind::Property, 1) || self.property == NO_MEMBER {
+        let Some((member, name)) =
+            self.property.filter(|_| (frame.kind, frame.depth) == (FrameKind::Property, 1))
+        else {
             return;
-        }
+        };
         if let (Kind::Keyword, Word::Protected) = self.before[1] {
             at = self.text[..at]
                 .iter()
@@ -238,7 +240,7 @@ impl Reader<'_, '_> {
         let half = self.lexer.token.span();
         let words = Span::new(at, half.start as usize);
         let sets = half.text(self.text) != "get";
-        self.recorder.facts().accessors.push(Accessor { member: self.property, words, sets });
+        self.recorder.facts().accessors.push(Accessor { member, name, words, sets });
     }
 
     fn pattern(&mut self, scope: u32) {

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::values::INVOKE;
-use super::{Arguments, Frame, FrameKind, NO_DECLARATION, NO_MEMBER, Reader};
+use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
 use ferngate_model::{
@@ -408,15 +408,16 @@ impl Reader<'_, '_> {
 
     fn value_member(&mut self, named: Option<Named>, modifiers: Modifiers) {
         let owner = self.frame().declaration;
-        self.property = NO_MEMBER;
+        self.property = None;
         if let Some(named) = named
             && owner != NO_DECLARATION
         {
             let kind = if modifiers.is_static { MemberKind::Static } else { MemberKind::Value };
             // What is assigned to it may be a function.
             self.values.value = value_of(named.value_type);
+            let name = named.link.span;
             self.add_member(owner, named, kind, modifiers);
-            self.property = self.recorder.facts().members.len() as u32 - 1;
+            self.property = Some((self.recorder.facts().members.len() as u32 - 1, name));
         }
     }
 

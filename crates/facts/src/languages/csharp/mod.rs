@@ -151,7 +151,6 @@ pub fn read_import_target(text: &[u8], span: Span, scope: u32, recorder: &mut Re
 }
 
 const NO_DECLARATION: u32 = u32::MAX;
-const NO_MEMBER: u32 = u32::MAX;
 /// Deeper type arguments, tuples and parameter lists than this are passed over.
 const DEEPEST: u32 = 120;
 
@@ -203,8 +202,8 @@ struct Reader<'t, 'r> {
     given: Given,
     /// Types of the parameters just read.
     parameter_types: Vec<u32>,
-    /// The field or property just declared: index into the members, or [`NO_MEMBER`].
-    property: u32,
+    /// The field or property just declared: index into the members, and its name.
+    property: Option<(u32, Span)>,
     /// The token before the current one, and the one before that, in code.
     before: [Before; 2],
     depth: u32,
@@ -266,7 +265,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             initializers: Vec::new(),
             given: Given::default(),
             parameter_types: Vec::new(),
-            property: NO_MEMBER,
+            property: None,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
             aliases: Vec::new(),
