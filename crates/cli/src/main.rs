@@ -12,7 +12,12 @@ mod table;
 mod ui;
 
 use clap::Parser;
+use mimalloc::MiMalloc;
 use std::process::ExitCode;
+
+/// Facts are many short lists made by several threads at once; this allocator is about a tenth faster at that.
+#[global_allocator]
+static ALLOCATOR: MiMalloc = MiMalloc;
 
 fn main() -> ExitCode {
     let args = commands::Args::parse();
