@@ -1,12 +1,47 @@
 //! Values while code is read: of what type each is as far as that is spelled, so that the members used of it can be
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
-use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, UseParent};
+use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType};
 use std::sync::LazyLock;
 
 /// The parts of a value that is taken apart, as they are called where they are declared.
 pub static PARTS: LazyLock<[Name; 8]> =
     LazyLock::new(|| std::array::from_fn(|at| Name::new(format!("component{}", at + 1).as_bytes())));
+
+/// Functions of the libraries around that give what the function gives that they are given, or a collection of that.
+static GIVES_AS_FUNCTION: LazyLock<[Name; 26]> = LazyLock::new(|| {
+    [
+        // Java, Kotlin
+        "map",
+        "flatMap",
+        "mapToObj",
+        "mapMulti",
+        "mapNotNull",
+        "mapIndexed",
+        "mapIndexedNotNull",
+        "mapValues",
+        "associateWith",
+        "thenApply",
+        "thenCompose",
+        "supplyAsync",
+        "computeIfAbsent",
+        "getOrPut",
+        "getOrElse",
+        "runCatching",
+        "runBlocking",
+        "withContext",
+        "async",
+        "synchronized",
+        // C#
+        "Select",
+        "SelectMany",
+        "ConvertAll",
+        "ContinueWith",
+        "GetOrAdd",
+        "Run",
+    ]
+    .map(|name| Name::new(name.as_bytes()))
+});
 
 /// A value of which nothing is known.
 pub const UNKNOWN: UseParent = UseParent::MEMBER_OF_ANY;
@@ -40,6 +75,11 @@ pub struct Parenthesis {
     pub place: (usize, u32),
     /// Commas that part its arguments.
     pub commas: usize,
+    /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
+    /// `find(Bed.class)`.
+    pub given: u32,
+    /// The argument read last is a function of one expression, or the name of one.
+    pub function: bool,
 }
 
 impl Parenthesis {
@@ -54,6 +94,8 @@ impl Parenthesis {
             receives: false,
             place: (0, 0),
             commas: 0,
+            given: NO_TYPE,
+            function: false,
         }
     }
 }
@@ -81,6 +123,8 @@ pub struct Values {
     pub value: UseParent,
     /// Open parentheses and brackets.
     pub parentheses: Vec<Parenthesis>,
+    /// The last type argument of what was just read and is called now, or [`NO_TYPE`].
+    pub given: u32,
     locals: Vec<Local>,
     untyped: Option<Untyped>,
     /// Where `await` stands: the open parentheses around it.
@@ -90,7 +134,14 @@ pub struct Values {
 impl Values {
     /// Of a file's start.
     pub fn new() -> Self {
-        Self { value: UNKNOWN, parentheses: Vec::new(), locals: Vec::new(), untyped: None, awaits: None }
+        Self {
+            value: UNKNOWN,
+            parentheses: Vec::new(),
+            given: NO_TYPE,
+            locals: Vec::new(),
+            untyped: None,
+            awaits: None,
+        }
     }
 
     /// How many locals are in sight.
@@ -150,15 +201,31 @@ impl Values {
             _ => (&[][..], &self.locals[..]),
         };
         let named = |local: &&Local| local.name == name;
+        // In `val bed = bed` the second is another one.
+        let last = match self.untyped {
+            Some(untyped) if untyped.parts == 0 && untyped.local + 1 == self.locals.len() => {
+                &last[..last.len() - 1]
+            }
+            _ => last,
+        };
         last.iter().rev().find(named).or_else(|| first.iter().find(named)).map(|local| local.value)
     }
 
     /// Opens a parenthesis; `calls` tells whether it holds the arguments of what was just read, or groups.
     pub fn open(&mut self, calls: bool) -> &mut Parenthesis {
-        self.parentheses.push(Parenthesis::with(calls.then_some(self.value)));
+        let mut parenthesis = Parenthesis::with(calls.then_some(self.value));
+        parenthesis.given = std::mem::replace(&mut self.given, NO_TYPE);
+        self.parentheses.push(parenthesis);
         self.value = UNKNOWN;
         let last = self.parentheses.len() - 1;
         &mut self.parentheses[last]
+    }
+
+    /// Notes that the call whose arguments are being read is given the type `value_type` as a value: `find(Bed.class)`.
+    pub fn given_as_value(&mut self, value_type: u32) {
+        if let Some(call) = self.parentheses.last_mut().filter(|call| call.result.is_some()) {
+            call.given = value_type;
+        }
     }
 
     /// Takes note of a comma at `place`.
@@ -167,6 +234,7 @@ impl Values {
             && parenthesis.place == place
         {
             parenthesis.commas += 1;
+            parenthesis.function = false;
         }
     }
 
@@ -176,6 +244,14 @@ impl Values {
         self.value = UNKNOWN;
     }
 
+    /// Notes that an argument of the call whose parenthesis is open is a function of one expression that follows, or the
+    /// name of one.
+    pub fn function_as_argument(&mut self) {
+        if let Some(call) = self.parentheses.last_mut() {
+            call.function = true;
+        }
+    }
+
     /// Closes the innermost parenthesis or bracket, of more than `base`; the value is then what it gives.
     pub fn close(&mut self, base: usize, recorder: &mut Recorder, at: usize) -> Option<Parenthesis> {
         self.first_value_ends(recorder, at);
@@ -183,7 +259,11 @@ impl Values {
             return None;
         }
         let closed = self.parentheses.pop()?;
-        self.value = closed.result.or(closed.cast).unwrap_or(self.value);
+        self.value = match closed.result {
+            Some(result) if closed.function => gives_as_function(recorder, result, self.value, at),
+            Some(result) => given(recorder, result, closed.given, at),
+            None => closed.cast.unwrap_or(self.value),
+        };
         Some(closed)
     }
 
@@ -267,6 +347,37 @@ pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: 
 /// A value of the type with this index among the file's types of values.
 pub fn value_of(value_type: u32) -> UseParent {
     if value_type == NO_TYPE { UNKNOWN } else { UseParent::root(Root::Value(value_type)) }
+}
+
+/// Records that the call that gives `result` was given the type `value_type`, which may tell of what type that is.
+fn given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize) -> UseParent {
+    let name = Name::of_type(value_type).filter(|_| !matches!(result.get(), Ok(Root::Value(_))));
+    let Some(name) = name else { return result };
+    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
+    UseParent::node(recorder.used(result, link, Context::Value, false))
+}
+
+/// The value of the call `result` of a function that may give what the function gives that it is given, here `last`, or a
+/// collection of that: `beds.map(bed -> bed.row())`.
+pub fn gives_as_function(recorder: &mut Recorder, result: UseParent, last: UseParent, at: usize) -> UseParent {
+    let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
+    if called.is_none_or(|used| !GIVES_AS_FUNCTION.contains(&used.name)) {
+        return result;
+    }
+    or_else(recorder, result, last, at)
+}
+
+/// A value that is `first` or, where nothing is known of that, `other`, or values of its type.
+pub fn or_else(recorder: &mut Recorder, first: UseParent, other: UseParent, at: usize) -> UseParent {
+    if first == other || other == UNKNOWN {
+        return first;
+    }
+    let value_type = match other.get() {
+        Ok(Root::Value(value_type)) => value_type,
+        Ok(_) => NO_TYPE,
+        Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
+    };
+    given(recorder, first, value_type, at)
 }
 
 /// Records that the part called `name` of a value is taken.

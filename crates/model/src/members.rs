@@ -153,6 +153,9 @@ pub const MOST_ARGUMENTS: usize = 3;
 /// As the last of the type arguments of a function: the first of them is the type that it extends.
 pub const HAS_RECEIVER: u32 = NO_TYPE - 2;
 
+/// As the first of the type arguments: no other file asks for the type.
+const INNER: u32 = NO_TYPE - 3;
+
 impl ValueType {
     /// One of whose type arguments only the last is kept.
     pub fn new(outer: Option<u32>, argument: Option<u32>) -> Self {
@@ -161,6 +164,18 @@ impl ValueType {
             argument: argument.unwrap_or(NO_TYPE),
             arguments: [NO_TYPE; MOST_ARGUMENTS],
         }
+    }
+
+    /// That of the expression `node`, which only other expressions of the file depend on.
+    pub fn of_expression(node: u32) -> Self {
+        let mut found = Self::new(Some(node), None);
+        found.arguments[0] = INNER;
+        found
+    }
+
+    /// Whether it is one of [`ValueType::of_expression`].
+    pub fn is_inner(&self) -> bool {
+        self.arguments[0] == INNER
     }
 
     /// Whether nothing is known of it.

@@ -26,6 +26,9 @@ impl Name {
     pub const NEW: Self = Self(5);
 
     const GIVEN: u64 = 0x100;
+    const TYPE: u64 = 0x10_0000;
+    const MOST_TYPES: u64 = 0x10_0000;
+    const PROPERTY: u64 = 0x5eed;
     const MOST_GIVEN: usize = 16;
     /// As the place of an argument: the function is not an argument, but what is called or assigned to itself.
     pub const ITSELF: usize = Self::MOST_GIVEN - 1;
@@ -48,6 +51,23 @@ impl Name {
     pub fn as_given(self) -> Option<(usize, usize)> {
         let numbers = self.0.checked_sub(Self::GIVEN).filter(|numbers| *numbers < 0x100)? as usize;
         Some((numbers / Self::MOST_GIVEN, numbers % Self::MOST_GIVEN))
+    }
+
+    /// Stands in a chain for what a call gives that was given the type with this index among the file's types of values,
+    /// as in `find<Bed>()`; `None` beyond [`Name::MOST_TYPES`].
+    pub fn of_type(value_type: u32) -> Option<Self> {
+        (u64::from(value_type) < Self::MOST_TYPES).then_some(Self(Self::TYPE + u64::from(value_type)))
+    }
+
+    /// The index that [`Name::of_type`] was made of.
+    pub fn as_type(self) -> Option<u32> {
+        let index = self.0.checked_sub(Self::TYPE).filter(|index| *index < Self::MOST_TYPES)?;
+        u32::try_from(index).ok()
+    }
+
+    /// The name of a value that only languages see which take `getBed()` for a value `bed`, where this name is that value's.
+    pub fn property(self) -> Self {
+        Self(self.mixed(Self::PROPERTY))
     }
 
     /// The name spelled by `bytes`.

@@ -5,7 +5,25 @@ use super::members::DeclaredMember;
 use super::references::Reference;
 use super::values::{Spelled, Value};
 use super::{DeclaringFiles, EntityId, ImportTarget, view};
-use ferngate_model::{BUILT_IN, Root, Use};
+use ferngate_model::{Access, BUILT_IN, FileFacts, MemberKind, Name, Root, Use};
+
+/// What `facts` declare that extends a type and that no other file sees: its name, and what declares it.
+pub(super) fn private_extensions(facts: &FileFacts) -> impl Iterator<Item = (Name, u32)> {
+    extensions(facts, true)
+}
+
+/// The same of what other files see.
+pub(super) fn seen_extensions(facts: &FileFacts) -> impl Iterator<Item = (Name, u32)> {
+    extensions(facts, false)
+}
+
+fn extensions(facts: &FileFacts, private: bool) -> impl Iterator<Item = (Name, u32)> {
+    let is_private = |owner: u32| {
+        facts.declarations.get(owner as usize).is_some_and(|owner| owner.access == Access::Private)
+    };
+    let members = facts.members.iter().filter(|member| member.kind == MemberKind::Extension);
+    members.map(|member| (member.name, member.owner)).filter(move |(_, owner)| is_private(*owner) == private)
+}
 
 impl Follower<'_> {
     /// The files with the methods that a call can mean which was decided by what is in sight; those that cannot take what
@@ -34,30 +52,42 @@ impl Follower<'_> {
 
     pub(super) fn may_extend(&self, used: &Use) -> bool {
         let table = &self.world.table;
-        (used.called || table.extends_by_values) && table.extensions.contains_key(&used.name)
+        self.private_owner(used.name).is_some()
+            || (used.called || table.extends_by_values) && table.extensions.contains_key(&used.name)
+    }
+
+    fn private_owner(&self, name: Name) -> Option<EntityId> {
+        self.private.iter().find(|(of, _)| *of == name).map(|(_, owner)| *owner)
     }
 
     /// A method called on `value` that its type does not have: one that extends it, if one is in sight.
     pub(super) fn extension(&mut self, at: u32, used: &Use, value: Value) -> Option<Value> {
         let world = self.world;
-        let owners = world
-            .table
-            .extensions
-            .get(&used.name)
-            .filter(|_| used.called || world.table.extends_by_values)?;
+        if !self.may_extend(used) {
+            return None;
+        }
+        let owners = world.table.extensions.get(&used.name).into_iter().flatten();
         let imported = |owner: EntityId| world.imports[self.file].contains(&ImportTarget::Entity(owner));
         let in_sight = |owner: &&EntityId| {
             (used.called || world.table.is_constant(**owner))
                 && (self.extending.contains(&world.table.namespace_of(**owner)) || imported(**owner))
                 && view::sees_entity(world, self.file, **owner)
         };
-        let extends = |owner: &EntityId| {
-            let mut methods = world.overloads(*owner, used.name, used.arguments);
-            methods
-                .find(|method| method.is_extension && self.takes(method, value))
-                .map(|found| (*owner, *found))
+        // Of several the one that extends just this type.
+        let is_exact = |method: &&DeclaredMember| match (method.parameter(world, 0), value) {
+            (Some(first), Value::Of(entity, _)) => world.meaning(first).outer == Some(entity),
+            _ => false,
         };
-        let (owner, method) = owners.iter().filter(in_sight).find_map(extends)?;
+        let extends = |owner: &EntityId| {
+            let methods = world.overloads(*owner, used.name, used.arguments);
+            let mut taking = methods.filter(|method| method.is_extension && self.takes(method, value));
+            let first = taking.next()?;
+            let best = if is_exact(&first) { first } else { taking.find(is_exact).unwrap_or(first) };
+            Some((*owner, *best))
+        };
+        let private = self.private_owner(used.name);
+        let (owner, method) =
+            private.as_ref().and_then(extends).or_else(|| owners.filter(in_sight).find_map(extends))?;
         let (count, file) =
             (used.count, self.of_meant_copy(owner, &method, used).map_or(method.file, |found| found.1.file));
         self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });

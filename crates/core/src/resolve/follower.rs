@@ -4,6 +4,7 @@
 //! results, type arguments where a type of another project holds values of ours. A function without spelled types
 //! takes what its place says that it is given. Nothing is inferred beyond that; a value of unknown type leads nowhere.
 
+use super::extending::private_extensions;
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
@@ -62,7 +63,7 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
     let mut follower = Follower::new(world, file, facts, &resolved.extending);
     let values = follower.values(&resolved.states, |at| wanted[at]);
     let meaning = |(at, node): (usize, u32)| (at, ValueMeaning::of(values[node as usize]));
-    undecided.into_iter().map(meaning).collect()
+    undecided.into_iter().map(meaning).filter(|(_, meaning)| !meaning.is_unknown()).collect()
 }
 
 fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
@@ -90,6 +91,8 @@ pub(super) struct Follower<'w> {
     /// Methods that are called, with what they are called on, in the order of the uses.
     pub(super) called: Vec<(u32, EntityId, Value)>,
     found: Vec<Reference>,
+    /// Functions of the file that extend a type and that no other file sees.
+    pub(super) private: Vec<(Name, EntityId)>,
     /// Calls of methods that extend what they are called on.
     pub(super) extensions: Vec<Reference>,
     /// Uses of members of types that are spread over files, with the declaring files.
@@ -102,7 +105,10 @@ impl<'w> Follower<'w> {
     fn new(world: &'w World<'w>, file: usize, facts: &'w FileFacts, extending: &'w [NamespaceId]) -> Self {
         let (around, called, found) = (None, Vec::new(), Vec::new());
         let (extensions, parts, meant) = (Vec::new(), Vec::new(), FxHashMap::default());
-        Self { world, file, facts, extending, around, called, found, extensions, parts, meant }
+        let private = private_extensions(facts)
+            .map(|(name, owner)| (name, world.table.declared[file][owner as usize]))
+            .collect();
+        Self { world, file, facts, extending, around, called, found, private, extensions, parts, meant }
     }
 
     /// What each use of the file gives that is `wanted`, with all members noted on the way.
@@ -120,6 +126,7 @@ impl<'w> Follower<'w> {
 
     fn value(&mut self, at: u32, used: &Use, states: &[State], values: &[Value]) -> Value {
         let (parent, on) = match used.parent.get() {
+            Ok(Root::Member) if used.name.as_type().is_some() => (None, Value::Unknown),
             Ok(Root::Member | Root::Global) => return Value::Unknown,
             Ok(Root::Value(value_type)) => {
                 let spelled = Spelled { file: self.file as u32, value_type };
@@ -145,6 +152,9 @@ impl<'w> Follower<'w> {
                 _ => return Value::Unknown,
             },
         };
+        if let Some(value_type) = used.name.as_type() {
+            return self.of_given_type(on, value_type, values);
+        }
         match used.name.as_given() {
             Some((Name::ITSELF, parameter)) => {
                 self.world.parameter_of(on, parameter).unwrap_or(Value::Unknown)
@@ -154,10 +164,35 @@ impl<'w> Follower<'w> {
         }
     }
 
+    /// What a call gives that was given the type `value_type`, where `known` is what it gives by its head alone.
+    fn of_given_type(&self, known: Value, value_type: u32, values: &[Value]) -> Value {
+        if !matches!(known, Value::Unknown | Value::Foreign(_) | Value::Bound(_) | Value::Held(_)) {
+            return known;
+        }
+        let spelled = self.world.value_of(Spelled { file: self.file as u32, value_type });
+        // What an expression gives is known from that.
+        let expression = self.facts.value_types.get(value_type as usize).map(|of| of.outer as usize);
+        let of_expression = expression.and_then(|node| values.get(node)).copied();
+        match (spelled, of_expression) {
+            (Value::Of(given, _) | Value::Held(given) | Value::Holder(given, _), _)
+            | (_, Some(Value::Of(given, _) | Value::Held(given) | Value::Holder(given, _))) => {
+                Value::Held(given)
+            }
+            _ => known,
+        }
+    }
+
+    /// The call before what stands for its being given a type.
+    fn call_of(&self, node: u32) -> u32 {
+        let used = &self.facts.uses[node as usize];
+        used.name.as_type().and_then(|_| used.parent.get().err()).unwrap_or(node)
+    }
+
     /// Parameter number `parameter` of the function that is argument number `argument` of the call `parent`, which gives
     /// `value`, or of the constructor of `value`.
     fn given(&self, parent: Option<u32>, value: Value, argument: usize, parameter: usize) -> Value {
         let world = self.world;
+        let parent = parent.map(|parent| self.call_of(parent));
         let (owner, name, on) = match (parent, value) {
             (Some(parent), _) => match self.called.binary_search_by_key(&parent, |called| called.0) {
                 Ok(found) => {
@@ -198,7 +233,7 @@ impl<'w> Follower<'w> {
     fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
         let own = matches!(used.name, Name::SUPER | Name::THIS);
         let extends = self.may_extend(used) && matches!(used.parent.get(), Ok(Root::This(_)));
-        if !own && !extends && !self.world.table.member_names.may_hold(used.name.0) {
+        if !own && !extends && !self.world.may_be_member(used) {
             return Value::Unknown;
         }
         if self.around.as_ref().is_none_or(|(known, _)| *known != scope) {

@@ -127,8 +127,22 @@ fn is_method(member: &Member) -> bool {
 
 impl World<'_> {
     /// The members that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
-    /// with `above`, in the latter only.
+    /// with `above`, in the latter only. What is not called may be a value that another language gets by a method.
     pub(super) fn members_of(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
+        let found = self.members_named(entity, used, above);
+        if !found.is_empty() || used.called {
+            return found;
+        }
+        self.members_named(entity, &Use { name: used.name.property(), ..*used }, above)
+    }
+
+    /// Whether some type has a member that is called like `used`.
+    pub(super) fn may_be_member(&self, used: &Use) -> bool {
+        let names = &self.table.member_names;
+        names.may_hold(used.name.0) || !used.called && names.may_hold(used.name.property().0)
+    }
+
+    fn members_named(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
         let mut found = FoundMembers::new();
         let held = self.member_signs.get(entity.index()).copied().unwrap_or(u64::MAX);
         if held & sign(used.name) == 0 || !self.table.member_names.may_hold(used.name.0) {

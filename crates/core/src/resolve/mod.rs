@@ -98,7 +98,7 @@ pub fn short_name(full: &str) -> &str {
 const MOST_WHOLE: usize = 8;
 
 /// So often a member whose type is that of an expression may stand in the expression of another.
-const MOST_INFERENCES: usize = 2;
+const MOST_INFERENCES: usize = 5;
 
 /// A file that depends on another, and by how many references.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]

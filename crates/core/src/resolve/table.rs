@@ -1,6 +1,7 @@
 //! All declared names of a project, found by one look-up.
 
 use super::Ownership;
+use super::extending::seen_extensions;
 use super::members::{self, Members};
 use super::pages::implicit_namespace;
 use super::sieve::Sieve;
@@ -315,10 +316,10 @@ impl Table {
         declared: &[Vec<EntityId>],
     ) {
         for (file, facts) in facts() {
-            for member in facts.members.iter().filter(|member| member.kind == MemberKind::Extension) {
-                let owner = declared[file][member.owner as usize];
+            for (name, owner) in seen_extensions(facts) {
+                let owner = declared[file][owner as usize];
                 self.extends_by_values |= self.is_constant(owner);
-                let owners = self.extensions.entry(member.name).or_default();
+                let owners = self.extensions.entry(name).or_default();
                 if !owners.contains(&owner) {
                     owners.push(owner);
                 }

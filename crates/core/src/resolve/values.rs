@@ -98,7 +98,7 @@ fn parameters(facts: &FileFacts) -> FxHashMap<(u32, Name), (u8, u32)> {
 }
 
 impl ValueMeaning {
-    fn is_unknown(&self) -> bool {
+    pub(super) fn is_unknown(&self) -> bool {
         *self == Self::default()
     }
 
@@ -122,7 +122,8 @@ pub(super) fn undecided<'f>(
 ) -> impl Iterator<Item = (usize, u32)> + 'f {
     let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
         let used = facts.uses.get(spelled.outer as usize)?;
-        (used.context == Context::Value && known.is_unknown()).then_some((at, spelled.outer))
+        let is_open = used.context == Context::Value && known.is_unknown() && !spelled.is_inner();
+        is_open.then_some((at, spelled.outer))
     };
     facts.value_types.iter().zip(known).enumerate().filter_map(of)
 }

@@ -323,6 +323,9 @@ impl Reader<'_, '_> {
             // `ticket => …`
             let (name, at) = (chain.links()[0].name, self.lexer.token.start());
             let assigned = opens.0 == Kind::Mark(b'=');
+            if !self.text[self.lexer.token.end()..].trim_ascii_start().starts_with(b"{") {
+                self.values.function_as_argument();
+            }
             return self.values.parameter(name, 0, assigned, self.recorder, at);
         }
         self.value(&chain, scope, opens, operator);

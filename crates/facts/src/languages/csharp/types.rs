@@ -36,6 +36,9 @@ impl Reader<'_, '_> {
                 let declares = arguments == Arguments::Parameters
                     && self.lexer.behind_type_arguments(self.lexer.token.start()) != b'.';
                 link.arity = self.type_arguments(scope, declares);
+                if arguments == Arguments::Unsure && self.lexer.token.is(b'(') {
+                    self.values.given = self.recorder.value_type(self.given.last, None);
+                }
             }
             chain.links.push(link);
             if !self.lexer.token.is(b'.') {

@@ -95,7 +95,11 @@ impl Reader<'_, '_> {
                 if self.is(b':') {
                     let parent = self.value_before_dot(self.before[1]);
                     self.advance();
-                    if self.tokens.token.is_word() {
+                    self.values.function_as_argument();
+                    if self.word == Word::New {
+                        self.values.value = parent;
+                        self.advance();
+                    } else if self.tokens.token.is_word() {
                         self.member_of(parent);
                     }
                 }
@@ -247,6 +251,10 @@ impl Reader<'_, '_> {
         }
         if self.is(b'-') && self.tokens.cursor.peek(0) == b'>' {
             // `ticket -> …`
+            let arrow_end = (self.tokens.cursor.at + 1).min(self.text.len());
+            if !self.text[arrow_end..].trim_ascii_start().starts_with(b"{") {
+                self.values.function_as_argument();
+            }
             return self.values.only_parameter(
                 chain.links()[0].name,
                 self.recorder,

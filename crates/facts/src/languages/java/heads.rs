@@ -1,6 +1,7 @@
 //! Declarations: packages, imports, annotations, types and the heads of their members.
 
 use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
+use super::properties::value_of_getter;
 use crate::lexis::Kind;
 use crate::values::Parenthesis;
 use ferngate_model::{
@@ -326,7 +327,7 @@ impl Reader<'_, '_> {
         if !self.is_name() {
             return;
         }
-        let name = self.tokens.token.name;
+        let (name, name_span) = (self.tokens.token.name, self.tokens.token.span);
         self.advance();
         let kind = match modifiers.is_static {
             _ if self.is(b'(') => MemberKind::Method,
@@ -341,6 +342,11 @@ impl Reader<'_, '_> {
             let arguments = self.after_parameters(frame);
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 member.arguments = arguments;
+                let got = value_of_getter(name_span.of(self.text));
+                if let Some(value) = got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static) {
+                    let member = Member { name: value.property(), kind: MemberKind::Value, ..*member };
+                    self.recorder.member(member);
+                }
             }
             return;
         }

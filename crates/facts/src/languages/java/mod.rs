@@ -7,6 +7,7 @@
 mod code;
 mod heads;
 mod parameters;
+mod properties;
 mod values;
 
 use crate::chain_links::ChainLinks;
@@ -16,6 +17,8 @@ use ferngate_model::{
     ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
+
+pub use properties::{accessors_of_value, value_of_getter};
 
 /// Java sources.
 #[derive(Debug)]

@@ -104,6 +104,10 @@ impl Reader<'_, '_> {
         let (name, span) = (self.tokens.token.name, self.tokens.token.span);
         let link = ChainLink { name, arity: 0, span };
         if is_operand {
+            if let (Word::Class, Err(node)) = (self.word, parent.get()) {
+                let value_type = self.recorder.value_type(Some(node), None);
+                self.values.given_as_value(value_type);
+            }
             self.recorder.used(parent, link, Context::Value, false);
         } else if self.is_name() {
             let root = Root::Scope(self.scope());
@@ -167,6 +171,9 @@ impl Reader<'_, '_> {
             Word::This => {
                 self.values.value = self.this();
                 self.advance();
+                if self.is(b'@') && self.last_end == self.tokens.token.start() {
+                    self.labelled_this();
+                }
             }
             Word::Super => {
                 self.values.value = self.super_value();
@@ -197,6 +204,21 @@ impl Reader<'_, '_> {
             }
             _ if self.frame().constants && self.frame().depth == 0 => self.constant(),
             _ => self.identifier(),
+        }
+    }
+
+    /// Reads the label of `this@Bed`; one in lower case is that of a function.
+    fn labelled_this(&mut self) {
+        self.advance();
+        let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+        let label = ChainLink { name, arity: 0, span };
+        if self.is_name() && self.is_capital(&label) {
+            let root = Root::Scope(self.scope());
+            let node = self.recorder.chain(root, &[label], Context::Type, false);
+            self.values.value = value_of(self.recorder.value_type(node, None));
+        }
+        if self.tokens.token.is_word() {
+            self.advance();
         }
     }
 
@@ -280,7 +302,10 @@ impl Reader<'_, '_> {
         loop {
             self.link(&mut chain);
             if self.is(b'<') && opens_type_arguments(self.tokens.cursor) {
-                self.type_arguments(scope);
+                let read = self.type_arguments(scope);
+                if self.is(b'(') {
+                    self.values.given = self.recorder.value_type(read.argument, None);
+                }
             }
             let follows = self.is(b'.') && {
                 let (next, word) = self.peek();

@@ -299,6 +299,9 @@ impl Reader<'_, '_> {
         let parameters = self.recorder.parameters(&types);
         let give = Giving { kind: MemberKind::Method, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), give);
+        if types.is_empty() && self.has_before(start, b"override") {
+            self.getter(name.span, value_type);
+        }
         self.receives(receiver);
         if self.is(b'=') && value_type == NO_TYPE {
             self.decide_members(members);
@@ -326,6 +329,9 @@ impl Reader<'_, '_> {
         } else if frame.kind == FrameKind::Members && !extends && frame.declaration != NO_DECLARATION {
             let member = Member::public(frame.declaration, name.name, kind, value_type);
             self.recorder.member(Member { parameters, ..member });
+            if kind == MemberKind::Value {
+                self.accessors(name.span, frame.declaration, value_type);
+            }
             // What a companion has is used as if the class around had it.
             let outer = self.frames.len().checked_sub(2).map(|at| self.frames[at].declaration);
             if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {
@@ -457,14 +463,11 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Notes that what was declared extends a type, if other files can see it.
+    /// Notes that what was declared extends a type.
     fn extension(&mut self, declared: u32, name: &Token, giving: Giving) {
-        let access = self.recorder.facts().declarations.get(declared as usize).map(|found| found.access);
-        if access != Some(Access::Private) {
-            let Giving { value_type, parameters, .. } = giving;
-            let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
-            self.recorder.member(Member { parameters, ..member });
-        }
+        let Giving { value_type, parameters, .. } = giving;
+        let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
+        self.recorder.member(Member { parameters, ..member });
     }
 
     /// Reads `typealias Name<T> = Type` up to its type.

@@ -1,9 +1,10 @@
 //! What stands between a declaration's name and its body: type parameters, parameters, constraints.
 
-use super::{DEEPEST, FrameKind, Reader, Word};
+use super::{DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
+use crate::languages::java::{accessors_of_value, value_of_getter};
 use crate::values::value_of;
-use ferngate_model::{Member, MemberKind};
+use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE, Span};
 
 impl Reader<'_, '_> {
     /// Reads `(val taxon: Taxon, count: Int = 1)`, whose default values are code; the parameters are locals then, and
@@ -28,7 +29,7 @@ impl Reader<'_, '_> {
                 is_property = owner.is_some();
                 self.advance();
             } else if begins && outermost && self.is_name() && self.peek().0.is(b':') {
-                let name = self.tokens.token.name;
+                let (name, span) = (self.tokens.token.name, self.tokens.token.span);
                 self.advance();
                 self.advance();
                 let value_type = self.value_type(scope);
@@ -36,6 +37,7 @@ impl Reader<'_, '_> {
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = owner.filter(|_| is_property) {
                     self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
+                    self.accessors(span, owner, value_type);
                 }
                 (begins, is_property) = (false, false);
             } else if begins && outermost && (self.is_modifier() || self.is(b'@')) {
@@ -49,6 +51,23 @@ impl Reader<'_, '_> {
         self.frames.truncate(frames - 1);
         self.depth -= 1;
         types
+    }
+
+    /// Notes the methods by which Java gets and sets a property.
+    pub(super) fn accessors(&mut self, name: Span, owner: u32, value_type: u32) {
+        let [get, set] = accessors_of_value(name.of(self.text));
+        for (name, value_type, count) in [(get, value_type, 0), (set, NO_TYPE, 1)] {
+            let member = Member::public(owner, name, MemberKind::Method, value_type);
+            self.recorder.member(Member { arguments: ArgumentCounts::of(count), ..member });
+        }
+    }
+
+    /// Notes the value that a method without parameters gives, if it may override a getter of Java.
+    pub(super) fn getter(&mut self, name: Span, value_type: u32) {
+        let owner = self.frame().declaration;
+        if let Some(value) = value_of_getter(name.of(self.text)).filter(|_| owner != NO_DECLARATION) {
+            self.recorder.member(Member::public(owner, value.property(), MemberKind::Value, value_type));
+        }
     }
 
     /// Reads `@Name(…)`.

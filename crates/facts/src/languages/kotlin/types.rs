@@ -10,7 +10,7 @@ pub(super) struct ReadType {
     /// The node of its outermost name; none for the type of a function.
     pub(super) node: Option<u32>,
     /// The last name of its last type argument; for the type of a function that of its first parameter.
-    argument: Option<u32>,
+    pub(super) argument: Option<u32>,
     /// The first of its type arguments or parameters, among the file's types of values.
     arguments: [u32; MOST_ARGUMENTS],
 }

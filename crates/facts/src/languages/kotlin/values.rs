@@ -3,7 +3,7 @@
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{PARTS, UNKNOWN, step, value_of};
+use crate::values::{PARTS, UNKNOWN, gives_as_function, or_else, step, value_of};
 use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, NO_TYPE, Name, Root, UseParent, ValueType};
 use std::sync::LazyLock;
 
@@ -51,7 +51,8 @@ impl Reader<'_, '_> {
         self.values.parentheses.truncate(around.parentheses);
         self.undecided = around.undecided;
         if let Some(Lambda { gives: Some(value), .. }) = frame.lambda {
-            self.values.value = value;
+            let at = self.tokens.token.start();
+            self.values.value = gives_as_function(self.recorder, value, self.values.value, at);
         }
     }
 
@@ -397,6 +398,11 @@ impl Reader<'_, '_> {
         self.values.value = node.map_or(UNKNOWN, UseParent::node);
         if called || !self.is_capital(first) {
             self.by_receivers(links, called);
+            if let Some(node) = node.filter(|_| called) {
+                // What no receiver has may be known without one.
+                let at = self.tokens.token.start();
+                self.values.value = or_else(self.recorder, self.values.value, UseParent::node(node), at);
+            }
         }
         self.scoping = scoping.map(|how| (self.values.value, how));
     }
