@@ -76,7 +76,7 @@ fn resolving(criterion: &mut Criterion) {
         let project = garden(files);
         group.throughput(Throughput::Elements(files as u64));
         group.bench_with_input(BenchmarkId::from_parameter(files), &project, |bencher, project| {
-            bencher.iter(|| black_box(World::new(project, LANGUAGES).file_ties().len()));
+            bencher.iter(|| black_box(World::new(project, LANGUAGES).file_ties().0.len()));
         });
     }
     group.finish();

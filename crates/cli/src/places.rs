@@ -3,7 +3,7 @@
 use crate::session::{Meaning, Session};
 use ferngate_core::resolve::UseTarget;
 use ferngate_facts::languages::LANGUAGES;
-use ferngate_model::{FileFacts, LineIndex, Link, LinkSource, Position, ProjectPath, ReadOptions, Span};
+use ferngate_model::{FileFacts, LineIndex, LinkSource, Name, Position, ProjectPath, ReadOptions, Span};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A line that uses a name.
@@ -51,38 +51,13 @@ pub fn uses_in(
         let facts =
             source.language.map(|language| LANGUAGES[language].facts(&text, options)).unwrap_or_default();
         let lines = LineIndex::new(&text);
-        let found = &meaning.world.references[file];
-        for (is_member, reference) in found.uses() {
-            let declaring = meaning.world.files_of(reference, file);
-            let Some(&declared) = declaring.iter().find(|&&declaring| leads(declaring)) else { continue };
-            let places: Vec<Span> =
-                facts.occurrences.iter().filter(|o| o.used == reference.used).map(|o| o.span).collect();
-            let mut name = meaning.world.table.entity_text(reference.entity);
-            if let (true, Some(member)) = (is_member, places.first()) {
-                name = format!("{name}.{}", String::from_utf8_lossy(member.of(&text)));
-            }
-            let used = by_name.entry(name.clone()).or_insert_with(|| Used {
-                name,
-                declared: session.project.files[declared as usize].path.clone(),
-                behind: None,
-                places: Vec::new(),
-            });
-            for place in places {
-                let position = lines.position(&text, place.start);
-                let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
-                used.places.push(UsedAt { path: source.path.clone(), position, line });
-            }
-        }
-        for link in meaning.world.links_of(file) {
-            if !leads(link.to) {
-                continue;
-            }
-            let declared = session.project.files[link.to as usize].path.clone();
-            let name = meaning.world.use_text(UseTarget::File(link.to, link.name));
-            let behind = link.behind.map(|file| session.project.files[file as usize].path.clone());
+        for found in found_in(session, meaning, file, &facts, &text, &leads).into_values() {
+            let path = |file: u32| session.project.files[file as usize].path.clone();
+            let (declared, behind) = (path(found.declared), found.behind.map(path));
+            let name = found.name;
             let used =
                 by_name.entry(name.clone()).or_insert(Used { name, declared, behind, places: Vec::new() });
-            for start in link_places(&facts, link) {
+            for start in found.starts {
                 let position = lines.position(&text, start);
                 let line = String::from_utf8_lossy(lines.line_text(&text, position.line)).into_owned();
                 used.places.push(UsedAt { path: source.path.clone(), position, line });
@@ -97,16 +72,99 @@ pub fn uses_in(
     used
 }
 
-/// Where the places of `link` begin.
-fn link_places(facts: &FileFacts, link: &Link) -> Vec<u32> {
-    match link.source {
-        LinkSource::Path(at) => {
-            facts.paths.get(at as usize).map(|path| path.span.start).into_iter().collect()
+/// One use, with the name that it is shown by.
+struct Found {
+    name: String,
+    declared: u32,
+    behind: Option<u32>,
+    starts: Vec<u32>,
+    /// The name is what is spelled there.
+    spelled: bool,
+}
+
+/// The uses in `file` of those files that `leads` tells, each place once, by what they were found from.
+fn found_in(
+    session: &Session,
+    meaning: &Meaning,
+    file: usize,
+    facts: &FileFacts,
+    text: &[u8],
+    leads: &impl Fn(u32) -> bool,
+) -> BTreeMap<u64, Found> {
+    let mut all: BTreeMap<u64, Found> = BTreeMap::new();
+    let world = &meaning.world;
+    for (is_member, reference) in world.references[file].uses() {
+        let declaring = world.files_of(reference, file);
+        let Some(&declared) = declaring.iter().find(|&&declaring| leads(declaring)) else { continue };
+        let places: Vec<Span> = occurrences(facts, reference.used).collect();
+        let mut name = world.table.entity_text(reference.entity);
+        if let (true, Some(member)) = (is_member, places.first()) {
+            name = format!("{name}.{}", member.text(text));
         }
-        LinkSource::File => vec![link.at],
-        LinkSource::Use(at) => {
-            let places = facts.occurrences.iter().filter(|occurrence| occurrence.used == at);
-            places.map(|occurrence| occurrence.span.start).collect()
+        let starts = starts(session, file, reference.used, &places);
+        let found = Found { name, declared, behind: None, starts, spelled: !is_member };
+        all.entry(u64::from(reference.used)).or_insert(found);
+    }
+    for link in world.links_of(file).filter(|link| leads(link.to)) {
+        let places: Vec<Span> = match link.source {
+            LinkSource::Use(at) => ends(facts, at, link.count as usize),
+            LinkSource::Path(at) => facts.paths.get(at as usize).map(|path| path.span).into_iter().collect(),
+            LinkSource::File => vec![Span::new(link.at as usize, link.at as usize)],
+        };
+        let is_declared = link.name == Name(0) || world.texts().knows(link.name);
+        let name = match (is_declared, places.first()) {
+            (false, Some(place)) => place.text(text).into_owned(),
+            _ => world.use_text(UseTarget::File(link.to, link.name)),
+        };
+        let spelled = match link.source {
+            LinkSource::Use(at) => facts.uses.get(at as usize).is_some_and(|used| used.name == link.name),
+            _ => true,
+        };
+        let starts = places.iter().map(|place| place.start).collect();
+        let found = Found { name, declared: link.to, behind: link.behind, starts, spelled };
+        let known = all.get(&link.place());
+        if known.is_none_or(|known| spelled && !known.spelled) {
+            all.insert(link.place(), found);
         }
     }
+    all
+}
+
+/// The places of the use with this index.
+fn occurrences(facts: &FileFacts, used: u32) -> impl Iterator<Item = Span> {
+    facts
+        .occurrences
+        .iter()
+        .filter(move |occurrence| occurrence.used == used)
+        .map(|occurrence| occurrence.span)
+}
+
+/// The places of the use with this index where no further name of the chain follows, if just `count` are such: in
+/// `beds::Bed::new` the last name is what is used.
+fn ends(facts: &FileFacts, used: u32, count: usize) -> Vec<Span> {
+    let mut places: Vec<Span> = occurrences(facts, used).collect();
+    if places.len() > count {
+        let goes_on =
+            |of: u32| facts.uses.get(of as usize).is_some_and(|next| next.parent.get() == Err(used));
+        for next in facts.occurrences.iter().filter(|occurrence| goes_on(occurrence.used)) {
+            let before = places.iter().enumerate().filter(|(_, place)| place.end <= next.span.start);
+            if let Some((nearest, _)) = before.max_by_key(|(_, place)| place.end) {
+                places.remove(nearest);
+            }
+        }
+    }
+    places
+}
+
+/// Where `places` begin; what no letter spells, such as what a loop calls, stands where it was read.
+fn starts(session: &Session, file: usize, used: u32, places: &[Span]) -> Vec<u32> {
+    if places.is_empty() {
+        let facts = session.project.files[file].facts.as_ref();
+        return facts
+            .and_then(|facts| facts.uses.get(used as usize))
+            .map(|used| used.first)
+            .into_iter()
+            .collect();
+    }
+    places.iter().map(|place| place.start).collect()
 }

@@ -96,7 +96,10 @@ fn java(body: &str) -> Vec<String> {
         ("Bed.java", "package moss; class Bed { Label label() { return null; } Bed() {} }"),
         ("Label.java", "package moss; class Label { Ink ink() { return null; } }"),
         ("Ink.java", "package moss; class Ink { int shade() { return 1; } }"),
-        ("Sign.kt", "package moss\nclass Sign(val label: Label) { var isDry = false\nval lit get() = label }\n"),
+        (
+            "Sign.kt",
+            "package moss\nclass Sign(val label: Label) { var isDry = false\nval lit get() = label }\n",
+        ),
     ];
     used("User.java", &user, &beside)
 }
@@ -133,7 +136,10 @@ fn csharp(body: &str) -> Vec<String> {
          namespace Moss {{ class User {{ void F(Bed bed, List<Bed> beds, Tray any) {{ {body} }} }} }}"
     );
     let beside = [
-        ("Bed.cs", "namespace Moss { public class Bed { public Label Label; public T Find<T>() { return default; } } }"),
+        (
+            "Bed.cs",
+            "namespace Moss { public class Bed { public Label Label; public T Find<T>() { return default; } } }",
+        ),
         ("Label.cs", "namespace Moss { public class Label { public Ink Ink; public void Print() {} } }"),
         ("Ink.cs", "namespace Moss { public class Ink { public int Shade; } }"),
     ];

@@ -54,6 +54,14 @@ fn values_are_taken_apart() {
 }
 
 #[test]
+fn what_follows_a_condition_is_no_operator() {
+    assert_eq!(used("if (any == null) newLabel()"), ["Makers"]);
+    assert_eq!(used("val label = if (any == null) newLabel() else spare"), ["Makers"]);
+    assert_eq!(used("while (bed == any) each(2) { }"), ["Makers"]);
+    assert_eq!(used("for (x in any) menu(2) { }"), ["Menu"]);
+}
+
+#[test]
 fn a_property_may_extend_a_type() {
     assert_eq!(used("bed.tall.wet()"), ["Extra", "Label"]);
     assert_eq!(used("bed.tall"), ["Extra"]);

@@ -172,17 +172,11 @@ pub fn names_of<'f>(facts: &'f FileFacts, link: &Link) -> impl Iterator<Item = N
 
 /// The files that `file` uses: number of places and the first one in `file`, which each [`FileUse`] names as its file.
 pub fn file_uses(world: &World, file: u32) -> BTreeMap<u32, FileUse> {
-    let Some(facts) = &world.project.files[file as usize].facts else { return BTreeMap::new() };
-    let named = world.references[file as usize].strong().flat_map(|reference| {
-        let offset = facts.uses[reference.used as usize].first;
-        let files = world.files_of(reference, file as usize);
-        files.into_iter().map(move |to| (to, offset, reference.count))
-    });
-    let linked = world.links_of(file as usize).map(|link| (link.to, link.at, link.count));
     let mut uses: BTreeMap<u32, FileUse> = BTreeMap::new();
-    for (to, offset, places) in named.chain(linked) {
-        let first = uses.entry(to).or_insert(FileUse { file, mention: false, offset, places: 0 });
-        first.places += places;
+    for lead in world.leads_of(file as usize) {
+        let offset = lead.offset;
+        let first = uses.entry(lead.to).or_insert(FileUse { file, mention: false, offset, places: 0 });
+        first.places += lead.count;
         first.offset = first.offset.min(offset);
     }
     uses

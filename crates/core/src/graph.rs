@@ -1,7 +1,7 @@
 //! Modules and the ties between them.
 
 use crate::map::Modules;
-use crate::resolve::FileTie;
+use crate::resolve::{FileTie, Shared};
 use std::collections::BTreeMap;
 
 /// How much module `from` depends on module `to`.
@@ -27,8 +27,9 @@ pub struct Graph {
 }
 
 impl Graph {
-    /// Gathers ties between files into ties between modules.
-    pub fn new(modules: &Modules, file_ties: &[FileTie]) -> Self {
+    /// Gathers ties between files into ties between modules; what is `shared` by several files of a module is one
+    /// reference to it.
+    pub fn new(modules: &Modules, file_ties: &[FileTie], shared: &[Shared]) -> Self {
         let mut gathered: BTreeMap<(usize, usize), Vec<FileTie>> = BTreeMap::new();
         for tie in file_ties {
             let ends = (modules.of_file[tie.from as usize], modules.of_file[tie.to as usize]);
@@ -42,7 +43,25 @@ impl Graph {
             let weight = files.iter().map(|tie| tie.references).sum();
             Tie { from, to, weight, files }
         });
-        Self { modules: modules.list.len(), ties: ties.collect() }
+        let mut graph = Self { modules: modules.list.len(), ties: ties.collect() };
+        for of_several in shared {
+            graph.count_once(modules, of_several);
+        }
+        graph
+    }
+
+    fn count_once(&mut self, modules: &Modules, shared: &Shared) {
+        let Some(from) = modules.of_file[shared.from as usize] else { return };
+        let mut to: Vec<usize> =
+            shared.to.iter().filter_map(|file| modules.of_file[*file as usize]).collect();
+        to.sort_unstable();
+        for same in to.chunk_by(|a, b| a == b) {
+            let found = self.ties.binary_search_by_key(&(from, same[0]), |tie| (tie.from, tie.to));
+            if let Some(tie) = found.ok().and_then(|at| self.ties.get_mut(at)) {
+                let twice = shared.references * (same.len() as u32 - 1);
+                tie.weight = tie.weight.saturating_sub(twice);
+            }
+        }
     }
 
     /// The tie from one module to another.

@@ -69,6 +69,8 @@ pub struct Parenthesis {
     pub switches: bool,
     /// It holds the arguments of what makes an object.
     pub creates: bool,
+    /// It is the head of a statement, such as a condition.
+    pub heads: bool,
     /// It holds what needs no name in the braces behind it.
     pub receives: bool,
     /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
@@ -91,6 +93,7 @@ impl Parenthesis {
             cast: None,
             switches: false,
             creates: false,
+            heads: false,
             receives: false,
             place: (0, 0),
             commas: 0,
@@ -359,7 +362,12 @@ fn given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize)
 
 /// The value of the call `result` of a function that may give what the function gives that it is given, here `last`, or a
 /// collection of that: `beds.map(bed -> bed.row())`.
-pub fn gives_as_function(recorder: &mut Recorder, result: UseParent, last: UseParent, at: usize) -> UseParent {
+pub fn gives_as_function(
+    recorder: &mut Recorder,
+    result: UseParent,
+    last: UseParent,
+    at: usize,
+) -> UseParent {
     let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
     if called.is_none_or(|used| !GIVES_AS_FUNCTION.contains(&used.name)) {
         return result;

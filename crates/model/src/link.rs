@@ -30,6 +30,17 @@ pub struct Link {
     pub weak: bool,
 }
 
+impl Link {
+    /// Where it was found as one number: that of a use is its index, that of all else its first byte.
+    pub fn place(&self) -> u64 {
+        match self.source {
+            LinkSource::Use(at) => u64::from(at),
+            LinkSource::Path(_) => 1 << 32 | u64::from(self.at),
+            LinkSource::File => 2 << 32 | u64::from(self.at),
+        }
+    }
+}
+
 /// A package outside of the project that a file uses.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct PackageUse {

@@ -148,6 +148,11 @@ impl NameTexts {
         self.texts.get(&name).map_or("?", |text| text)
     }
 
+    /// Whether the text of `name` is known.
+    pub fn knows(&self, name: Name) -> bool {
+        self.texts.contains_key(&name)
+    }
+
     /// All names with their texts, in no order.
     pub fn iter(&self) -> impl Iterator<Item = (Name, &str)> {
         self.texts.iter().map(|(name, text)| (*name, &**text))

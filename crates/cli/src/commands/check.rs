@@ -38,18 +38,17 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
     let errors = found.iter().filter(|finding| finding.severity == Severity::Error).count();
     let outcome = if errors > 0 { Outcome::Findings } else { Outcome::Clean };
     let mut texts = Texts { session: &session, texts: BTreeMap::new() };
+    let code = || session.project.files.iter().filter_map(|file| file.facts.as_ref());
+    let (files, lines) = (code().count(), code().map(|facts| u64::from(facts.lines)).sum::<u64>());
     if ui.json {
         let findings: Vec<_> = found.iter().map(|finding| texts.json(finding)).collect();
         let warnings = found.len() - errors;
         ui.answer(&serde_json::json!({
             "schema": "ferngate/check/1", "errors": errors, "warnings": warnings,
-            "files": meaning.modules.of_file.len(), "modules": meaning.modules.list.len(), "findings": findings,
+            "files": files, "lines": lines, "modules": meaning.modules.list.len(), "findings": findings,
         }))?;
         return Ok(outcome);
     }
-    let lines: u64 =
-        session.project.files.iter().filter_map(|f| f.facts.as_ref()).map(|f| u64::from(f.lines)).sum();
-    let files = session.project.files.iter().filter(|file| file.facts.is_some()).count();
     let looked = format!(
         "{}, {} in {}",
         count(files as u64, "file", "files"),

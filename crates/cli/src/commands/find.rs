@@ -50,7 +50,13 @@ pub fn cmd_find(ui: &mut Ui, common: &Common, args: &FindArgs) -> Result<Outcome
         let name = if wanted.contains('/') { path.as_str() } else { path.file_name() };
         name.to_lowercase().contains(wanted)
     };
-    let files = (0..session.project.files.len()).filter(is_like).collect();
+    let is_whole =
+        |at: &usize| session.project.files[*at].path.as_str() == args.text.trim_start_matches("./");
+    let all = 0..session.project.files.len();
+    let files = match all.clone().find(is_whole) {
+        Some(whole) => vec![whole],
+        None => all.filter(is_like).collect(),
+    };
     let answer = Answer { session: &session, meaning: &meaning, names, files };
     if answer.names.is_empty() && answer.files.is_empty() {
         return Err(nothing(&meaning, &args.text));

@@ -175,8 +175,8 @@ fn references(count: u32) -> String {
 
 /// The graph and cycles of `world` under `modules`, ready to be checked.
 pub fn graph_of(world: &World, modules: &Modules) -> (Vec<FileTie>, Graph, Vec<Cycle>) {
-    let ties = world.file_ties();
-    let mut graph = Graph::new(modules, &ties);
+    let (ties, shared) = world.file_ties();
+    let mut graph = Graph::new(modules, &ties, &shared);
     for (from, module) in modules.list.iter().enumerate() {
         for &to in &module.assumes {
             if from != to && graph.tie(from, to).is_none() {

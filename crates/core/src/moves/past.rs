@@ -89,7 +89,7 @@ pub(super) fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -
         bases: world.direct_bases().to_vec(),
         seen: files.clone().map(|file| seen_without_import(&world, file)).collect(),
         members: files.clone().map(|file| world.members_used_in(file)).collect(),
-        ties: world.file_ties(),
+        ties: world.file_ties().0,
         namespaces,
         manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
         ownership: world.ownership,

@@ -7,6 +7,7 @@
 mod extending;
 mod follower;
 mod imports;
+mod leads;
 mod lineage;
 mod members;
 mod ownership;
@@ -20,6 +21,7 @@ mod values;
 mod view;
 
 pub use imports::{ImportTarget, SharedImports};
+pub use leads::{FileTie, Lead, Shared};
 use lineage::Lineage;
 pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use paths::named_in_settings;
@@ -99,17 +101,6 @@ const MOST_WHOLE: usize = 8;
 
 /// So often a member whose type is that of an expression may stand in the expression of another.
 const MOST_INFERENCES: usize = 5;
-
-/// A file that depends on another, and by how many references.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub struct FileTie {
-    /// The file that uses.
-    pub from: u32,
-    /// The file that is used.
-    pub to: u32,
-    /// Number of references.
-    pub references: u32,
-}
 
 impl<'p> World<'p> {
     /// Resolves all names of `project`. Cost grows with declarations plus distinct uses.
@@ -361,35 +352,5 @@ impl<'p> World<'p> {
             UseTarget::File(file, Name(0)) => self.project.files[file as usize].path.as_str().to_owned(),
             UseTarget::File(_, name) => self.texts().text(name).to_owned(),
         }
-    }
-
-    /// All ties between files, sorted; a file's ties to itself are left out.
-    pub fn file_ties(&self) -> Vec<FileTie> {
-        let by_file: Vec<Vec<FileTie>> =
-            (0..self.references.len()).into_par_iter().map(|file| self.ties_of(file)).collect();
-        by_file.into_iter().flatten().collect()
-    }
-
-    fn ties_of(&self, file: usize) -> Vec<FileTie> {
-        let from = file as u32;
-        let mut ties: Vec<FileTie> = Vec::new();
-        for reference in self.references[file].strong() {
-            for to in self.files_of(reference, file) {
-                if to != from {
-                    ties.push(FileTie { from, to, references: reference.count });
-                }
-            }
-        }
-        let linked = self.links_of(file).filter(|link| link.to != from);
-        ties.extend(linked.map(|link| FileTie { from, to: link.to, references: link.count }));
-        ties.sort_unstable();
-        let mut merged: Vec<FileTie> = Vec::with_capacity(ties.len());
-        for tie in ties {
-            match merged.last_mut() {
-                Some(last) if last.to == tie.to => last.references += tie.references,
-                _ => merged.push(tie),
-            }
-        }
-        merged
     }
 }

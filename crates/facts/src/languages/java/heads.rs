@@ -1,7 +1,7 @@
 //! Declarations: packages, imports, annotations, types and the heads of their members.
 
-use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use super::properties::value_of_getter;
+use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::Parenthesis;
 use ferngate_model::{
@@ -343,7 +343,9 @@ impl Reader<'_, '_> {
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 member.arguments = arguments;
                 let got = value_of_getter(name_span.of(self.text));
-                if let Some(value) = got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static) {
+                if let Some(value) =
+                    got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static)
+                {
                     let member = Member { name: value.property(), kind: MemberKind::Value, ..*member };
                     self.recorder.member(member);
                 }

@@ -22,7 +22,8 @@ pub fn value_of_getter(getter: &[u8]) -> Option<Name> {
 
 /// What Java calls the methods that give and set a value `name` of Kotlin: `getWater` and `setWater`, `isDry` and `setDry`.
 pub fn accessors_of_value(name: &[u8]) -> [Name; 2] {
-    let is_question = name.strip_prefix(b"is").filter(|rest| !rest.first().is_none_or(u8::is_ascii_lowercase));
+    let is_question =
+        name.strip_prefix(b"is").filter(|rest| !rest.first().is_none_or(u8::is_ascii_lowercase));
     let joined = |prefix: &[u8], rest: &[u8]| {
         let mut text = Text::from_slice(prefix);
         text.extend_from_slice(rest);

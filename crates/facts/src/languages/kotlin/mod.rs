@@ -225,6 +225,8 @@ struct Reader<'t, 'r> {
     last_name: (Name, usize),
     /// Where the last function between two values ended.
     infix_end: usize,
+    /// Where the head of the last statement ended, such as `if (wet)`.
+    head_end: usize,
     /// The name between the parentheses of `when (name)`, until its brace opens.
     subject: Option<Name>,
     /// Type parameters of the function being read, with the last name of what each is at least.
@@ -270,6 +272,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             last_end: 0,
             last_name: (Name(0), 0),
             infix_end: 0,
+            head_end: 0,
             subject: None,
             parameters: Vec::new(),
             before: (Kind::End, Word::None),

@@ -1,8 +1,8 @@
 //! What stands between a declaration's name and its body: type parameters, parameters, constraints.
 
 use super::{DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
-use crate::lexis::Kind;
 use crate::languages::java::{accessors_of_value, value_of_getter};
+use crate::lexis::Kind;
 use crate::values::value_of;
 use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE, Span};
 

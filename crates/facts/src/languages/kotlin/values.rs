@@ -313,6 +313,7 @@ impl Reader<'_, '_> {
         let place = (self.frames.len(), self.frame().depth + 1);
         let parenthesis = self.values.open(calls && !is_with);
         (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
+        parenthesis.heads = matches!(self.before.1, Word::For | Word::Flow);
     }
 
     /// Reads `)` or `]` in code.
@@ -323,6 +324,9 @@ impl Reader<'_, '_> {
         let closed = self.values.close(base, self.recorder, at);
         self.closed = false;
         let Some(closed) = closed else { return };
+        if closed.heads {
+            self.head_end = self.tokens.token.end();
+        }
         if self.is(b']') {
             self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
         } else if closed.result.is_some() {
@@ -366,6 +370,7 @@ impl Reader<'_, '_> {
         };
         operand
             && self.infix_end != self.last_end
+            && self.head_end != self.last_end
             && self.frame().kind == FrameKind::Block
             && !self.on_new_line()
             && {

@@ -5,7 +5,6 @@ use crate::linking::{Tree, join, looks_like_path, parent, path_link};
 use ferngate_model::{
     FileFacts, Link, Linker, Links, Name, PackageUse, PathBase, PathUse, ProjectFacts, shared_folders,
 };
-use rustc_hash::FxHashMap;
 
 /// How many files may stand between an import and the file that binds the name.
 const LONGEST_WAY: usize = 16;
@@ -199,12 +198,12 @@ impl PythonLinker<'_> {
             Found::Folder(folder) => (None, Some(folder)),
         };
         let mut own_names: Vec<Name> = Vec::new();
-        let mut counts: FxHashMap<u32, u32> = FxHashMap::default();
+        let mut modules: Vec<u32> = Vec::new();
         for (taken, _) in path.names.iter().filter(|(taken, _)| *taken != EVERYTHING) {
             let below =
                 inside.as_ref().and_then(|inside| self.module_below(inside, facts.texts.text(*taken)));
             match below {
-                Some(Found::File(module, _)) => *counts.entry(module).or_default() += 1,
+                Some(Found::File(module, _)) => modules.push(module),
                 // A folder without a file of its own is no file to lead to.
                 Some(Found::Folder(_)) if own.is_none() => {}
                 _ => own_names.push(*taken),
@@ -212,13 +211,11 @@ impl PythonLinker<'_> {
         }
         let takes_all = path.names.iter().any(|(taken, _)| *taken == EVERYTHING);
         if let (Some(to), Some(inside), true) = (own, &inside, takes_all) {
-            for module in self.shown_modules(to, inside) {
-                counts.entry(module).or_insert(1);
-            }
+            modules.extend(self.shown_modules(to, inside));
         }
-        let mut modules: Vec<(u32, u32)> = counts.into_iter().collect();
         modules.sort_unstable();
-        links.files.extend(modules.iter().map(|&(to, count)| Link { count, ..path_link(at, path, to) }));
+        modules.dedup();
+        links.files.extend(modules.iter().map(|&to| path_link(at, path, to)));
         let Some(to) = own else { return };
         let only_modules = !modules.is_empty() && own_names.is_empty() && !takes_all;
         if !only_modules {
@@ -230,12 +227,11 @@ impl PythonLinker<'_> {
                 }
                 _ => None,
             };
-            let count = own_names.len().max(1) as u32;
             let name = match own_names[..] {
                 [only] if self.declares(behind.unwrap_or(to), only) => only,
                 _ => EVERYTHING,
             };
-            links.files.push(Link { count, behind, name, ..path_link(at, path, to) });
+            links.files.push(Link { behind, name, ..path_link(at, path, to) });
         }
     }
 }
