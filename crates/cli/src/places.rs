@@ -51,7 +51,7 @@ pub fn uses_in(
         let facts =
             source.language.map(|language| LANGUAGES[language].facts(&text, options)).unwrap_or_default();
         let lines = LineIndex::new(&text);
-        for found in found_in(session, meaning, file, &facts, &text, &leads).into_values() {
+        for found in found_in(meaning, file, &facts, &text, &leads).into_values() {
             let path = |file: u32| session.project.files[file as usize].path.clone();
             let (declared, behind) = (path(found.declared), found.behind.map(path));
             let name = found.name;
@@ -84,7 +84,6 @@ struct Found {
 
 /// The uses in `file` of those files that `leads` tells, each place once, by what they were found from.
 fn found_in(
-    session: &Session,
     meaning: &Meaning,
     file: usize,
     facts: &FileFacts,
@@ -101,7 +100,7 @@ fn found_in(
         if let (true, Some(member)) = (is_member, places.first()) {
             name = format!("{name}.{}", member.text(text));
         }
-        let starts = starts(session, file, reference.used, &places);
+        let starts = places.iter().map(|place| place.start).collect();
         let found = Found { name, declared, behind: None, starts, spelled: !is_member };
         all.entry(u64::from(reference.used)).or_insert(found);
     }
@@ -154,17 +153,4 @@ fn ends(facts: &FileFacts, used: u32, count: usize) -> Vec<Span> {
         }
     }
     places
-}
-
-/// Where `places` begin; what no letter spells, such as what a loop calls, stands where it was read.
-fn starts(session: &Session, file: usize, used: u32, places: &[Span]) -> Vec<u32> {
-    if places.is_empty() {
-        let facts = session.project.files[file].facts.as_ref();
-        return facts
-            .and_then(|facts| facts.uses.get(used as usize))
-            .map(|used| used.first)
-            .into_iter()
-            .collect();
-    }
-    places.iter().map(|place| place.start).collect()
 }

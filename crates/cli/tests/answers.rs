@@ -213,3 +213,22 @@ fn every_answer_names_its_form() {
         assert_eq!(text(&answer, "schema"), format!("ferngate/{}/1", command[0]), "{command:?}");
     }
 }
+
+#[test]
+fn what_no_letter_spells_has_its_places_too() {
+    let project = Project::new(&[
+        (
+            "Rows.cs",
+            "namespace Moss { public class Rows { public int this[int at] => at; public int Count; } }",
+        ),
+        ("Shelf.cs", "namespace Moss { public class Shelf { public Rows Rows; } }"),
+        (
+            "User.cs",
+            "namespace Moss { class User {\nint A(Shelf shelf) => shelf.Rows[1]\n + shelf.Rows[2];\nint B(Shelf shelf) => shelf.Rows[3]; } }",
+        ),
+    ]);
+    let why = answer(&project, &["why", "User.cs", "Rows.cs"]);
+    let lines: Vec<u64> =
+        list(&list(&why, "names")[0], "places").iter().map(|place| number(place, "line")).collect();
+    assert_eq!((number(&why, "references"), lines), (3, vec![2, 3, 4]));
+}

@@ -275,8 +275,15 @@ pub struct PathUse {
 pub struct Occurrence {
     /// Index into [`FileFacts::uses`].
     pub used: u32,
-    /// The identifier.
+    /// The identifier; empty where no letter spells the use, such as what a loop takes from a value.
     pub span: Span,
+}
+
+impl Occurrence {
+    /// Whether letters spell it.
+    pub fn is_spelled(&self) -> bool {
+        self.span.end > self.span.start
+    }
 }
 
 /// Something that could not be read; never stops a run.

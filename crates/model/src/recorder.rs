@@ -251,8 +251,7 @@ impl Recorder {
         let used = &mut self.facts.uses[index as usize];
         used.count += 1;
         used.called |= called;
-        // What no letter spells stands nowhere.
-        if self.options.occurrences && link.span.end > link.span.start {
+        if self.options.occurrences {
             self.facts.occurrences.push(Occurrence { used: index, span: link.span });
         }
         index

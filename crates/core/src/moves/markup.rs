@@ -48,7 +48,9 @@ impl Follower<'_, '_> {
                 continue;
             }
             let prefix = made.entry(home.clone()).or_insert_with(|| prefix_for(&home.0, text)).clone();
-            for occurrence in facts.occurrences.iter().filter(|o| o.used == meant.used) {
+            for occurrence in
+                facts.occurrences.iter().filter(|place| place.used == meant.used && place.is_spelled())
+            {
                 let colon = occurrence.span.start as usize - 1;
                 let length = text[..colon]
                     .iter()

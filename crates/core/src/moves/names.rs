@@ -260,8 +260,11 @@ impl Follower<'_, '_> {
             Some(scope) => self.shortest_qualifier(scope, &full, qualifiers, outermost, attribute),
             None => full.clone(),
         };
-        let own =
-            facts.occurrences.iter().enumerate().filter(|(_, occurrence)| occurrence.used == meant.used);
+        let own = facts
+            .occurrences
+            .iter()
+            .enumerate()
+            .filter(|(_, place)| place.used == meant.used && place.is_spelled());
         for (at, _) in own {
             // The names of a chain are recorded one behind the other.
             let first_type = at + 1 - depth;
