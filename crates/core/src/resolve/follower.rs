@@ -5,6 +5,7 @@
 //! takes what its place says that it is given. Nothing is inferred beyond that; a value of unknown type leads nowhere.
 
 use super::extending::private_extensions;
+use super::imports::member_imports;
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, Spelled, Value, ValueMeaning};
@@ -91,6 +92,8 @@ pub(super) struct Follower<'w> {
     /// Methods that are called, with what they are called on, in the order of the uses.
     pub(super) called: Vec<(u32, EntityId, Value)>,
     found: Vec<Reference>,
+    /// Types whose members the file imports: the one of this name, or all.
+    member_imports: Vec<(Option<Name>, EntityId)>,
     /// Functions of the file that extend a type and that no other file sees.
     pub(super) private: Vec<(Name, EntityId)>,
     /// Calls of methods that extend what they are called on.
@@ -108,7 +111,21 @@ impl<'w> Follower<'w> {
         let private = private_extensions(facts)
             .map(|(name, owner)| (name, world.table.declared[file][owner as usize]))
             .collect();
-        Self { world, file, facts, extending, around, called, found, private, extensions, parts, meant }
+        let member_imports = member_imports(world, file, facts);
+        Self {
+            world,
+            file,
+            facts,
+            extending,
+            around,
+            called,
+            found,
+            member_imports,
+            private,
+            extensions,
+            parts,
+            meant,
+        }
     }
 
     /// What each use of the file gives that is `wanted`, with all members noted on the way.
@@ -253,7 +270,12 @@ impl<'w> Follower<'w> {
             (!found.is_empty()).then_some((*entity, found))
         };
         let this = around.first().map(|entity| Value::Of(*entity, Spelled::NOWHERE));
-        match (around.iter().find_map(of), this) {
+        let imported = || {
+            let types =
+                self.member_imports.iter().filter(|(name, _)| name.is_none_or(|name| name == used.name));
+            types.map(|(_, entity)| entity).find_map(of)
+        };
+        match (around.iter().find_map(of).or_else(imported), this) {
             (Some((entity, found)), _) => {
                 self.declared(at, used, &found, Value::Of(entity, Spelled::NOWHERE))
             }

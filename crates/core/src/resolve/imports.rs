@@ -1,7 +1,7 @@
 //! What imports mean: those of one file, and those that count for all files of a manifest.
 
 use super::{Container, EntityId, NamespaceId, World};
-use ferngate_model::{Context, Import, ImportKind, ManifestFacts, Name, Root, Use};
+use ferngate_model::{Context, FileFacts, Import, ImportKind, ManifestFacts, Name, Root, Use};
 use std::collections::BTreeMap;
 
 /// What an import means.
@@ -160,4 +160,19 @@ pub fn shared_imports(world: &World, renamed: &BTreeMap<String, Vec<NamespaceId>
         }
     }
     shared
+}
+
+/// The types whose members `file` imports, by its own imports and those for all files of its manifests: the one member
+/// of a name, or all.
+pub(super) fn member_imports(world: &World, file: usize, facts: &FileFacts) -> Vec<(Option<Name>, EntityId)> {
+    let own = facts.imports.iter().zip(&world.imports[file]).filter_map(|(import, target)| {
+        match (import.kind, *target) {
+            (ImportKind::Member(name), ImportTarget::Entity(of)) => Some((Some(name), of)),
+            (ImportKind::Static, ImportTarget::Entity(of)) => Some((None, of)),
+            _ => None,
+        }
+    });
+    let owners = world.ownership.owners[file].iter();
+    let shared = owners.filter_map(|owner| world.shared_imports.get(*owner as usize));
+    own.chain(shared.flat_map(|shared| shared.types.iter().map(|of| (None, *of)))).collect()
 }
