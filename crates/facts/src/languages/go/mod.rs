@@ -8,6 +8,8 @@ mod heads;
 mod linker;
 mod reader;
 mod signatures;
+#[cfg(test)]
+mod tests;
 
 use ferngate_model::{ImportSpelling, Language, MakeLinker, Name, Naming, Recorder};
 

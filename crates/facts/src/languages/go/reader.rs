@@ -16,6 +16,7 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         named_at: Vec::new(),
         parentheses: 0,
         last: Last::LineEnd,
+        head: None,
         in_function: false,
         list_type: false,
         looks: text.len().saturating_mul(6).saturating_add(100_000),
@@ -44,8 +45,12 @@ pub(super) enum BlockKind {
 
 pub(super) struct Block {
     kind: BlockKind,
-    /// Number of locals before it.
+    /// Number of locals before it and its head.
     locals: usize,
+    /// Number of locals before what it holds itself.
+    inside: usize,
+    /// For the body of a function, where the locals of the head around begin.
+    head_around: Option<usize>,
     /// Parentheses that were open before it.
     parentheses: usize,
     /// Names of the statement around, which are known behind it only.
@@ -78,6 +83,8 @@ pub(super) struct Reader<'t, 'r> {
     pub(super) named_at: Vec<usize>,
     pub(super) parentheses: usize,
     pub(super) last: Last,
+    /// Where the locals begin of a head that is being read, such as `if bed := next(); bed != nil`: they end with its block.
+    head: Option<usize>,
     /// The next block is the body of a function.
     pub(super) in_function: bool,
     /// The type that is being read is a list or map.
@@ -223,20 +230,35 @@ impl Reader<'_, '_> {
             _ => BlockKind::Statements,
         };
         let base = self.blocks.last().map_or(0, |block| block.parentheses);
-        let mut block =
-            Block { kind, locals: self.locals.len(), parentheses: self.parentheses, waiting: Vec::new() };
+        let mut block = Block {
+            kind,
+            locals: self.locals.len(),
+            inside: self.locals.len(),
+            head_around: None,
+            parentheses: self.parentheses,
+            waiting: Vec::new(),
+        };
         match kind {
             BlockKind::Statements => {
+                let head = self.head.take();
                 if std::mem::take(&mut self.in_function) {
                     block.waiting = std::mem::take(&mut self.pending);
+                    block.head_around = head;
+                } else {
+                    block.locals = head.unwrap_or(block.locals);
                 }
                 self.locals.append(&mut self.pending);
                 self.locals.append(&mut self.parameters);
+                block.inside = self.locals.len();
             }
-            BlockKind::Struct | BlockKind::Interface if self.parentheses <= base => {
-                self.locals.append(&mut self.parameters);
+            kind => {
+                // `bed := Bed{` goes on over lines.
+                block.waiting = std::mem::take(&mut self.pending);
+                let is_type = matches!(kind, BlockKind::Struct | BlockKind::Interface);
+                if is_type && self.parentheses <= base {
+                    self.locals.append(&mut self.parameters);
+                }
             }
-            _ => {}
         }
         self.blocks.push(block);
         self.list_type = false;
@@ -247,13 +269,29 @@ impl Reader<'_, '_> {
     fn close_brace(&mut self) {
         self.cursor.at += 1;
         if let Some(block) = self.blocks.pop() {
-            self.locals.truncate(block.locals);
-            self.parentheses = block.parentheses;
-            if block.kind == BlockKind::Statements {
-                self.pending = block.waiting;
+            let statements = block.kind == BlockKind::Statements;
+            if statements && block.inside > block.locals && self.goes_on_with_else() {
+                // What the head declares is known in the other branches too.
+                self.locals.truncate(block.inside);
+                self.head = Some(block.locals);
+            } else {
+                self.locals.truncate(block.locals);
+                if statements {
+                    self.head = block.head_around;
+                }
             }
+            self.parentheses = block.parentheses;
+            self.pending = block.waiting;
         }
         self.last = Last::Operand;
+    }
+
+    fn goes_on_with_else(&self) -> bool {
+        let mut ahead = self.cursor;
+        while matches!(ahead.peek(0), b' ' | b'\t') {
+            ahead.at += 1;
+        }
+        ahead.word() == b"else"
     }
 
     fn word(&mut self) {
@@ -281,8 +319,12 @@ impl Reader<'_, '_> {
                     self.cursor.word();
                 }
             }
-            b"if" | b"for" | b"switch" | b"select" | b"case" | b"range" | b"return" | b"go" | b"defer"
-            | b"else" | b"chan" | b"default" | b"fallthrough" => self.last = Last::Keyword,
+            b"if" | b"for" | b"switch" | b"select" => {
+                self.head.get_or_insert(self.locals.len());
+                self.last = Last::Keyword;
+            }
+            b"case" | b"range" | b"return" | b"go" | b"defer" | b"else" | b"chan" | b"default"
+            | b"fallthrough" => self.last = Last::Keyword,
             _ => self.identifier(name, start, last),
         }
     }
@@ -389,97 +431,5 @@ impl Reader<'_, '_> {
             let name = self.cursor.name();
             self.pending.push(name);
         }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::super::Go;
-    use ferngate_model::{FileFacts, Language, UseParent};
-
-    /// The uses as dotted names.
-    fn uses(facts: &FileFacts, text: &str) -> Vec<String> {
-        let word = |at: u32| {
-            let rest = &text[at as usize..];
-            rest.split(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default().to_owned()
-        };
-        let whole = |at: usize| {
-            let used = &facts.uses[at];
-            match used.parent.get() {
-                Err(parent) => format!("{}.{}", word(facts.uses[parent as usize].first), word(used.first)),
-                Ok(_) => word(used.first),
-            }
-        };
-        let is_parent = |at: usize| facts.uses.iter().any(|used| used.parent == UseParent::node(at as u32));
-        (0..facts.uses.len()).filter(|at| !is_parent(*at)).map(whole).collect()
-    }
-
-    #[test]
-    fn tells_local_names_from_those_of_the_package() {
-        let text = r#"package rain // gauges
-import (
-	"fmt"
-	tide "mossgrove.example/tides"
-	_ "mossgrove.example/init"
-)
-var total, limit = start(), Limit
-type Gauge[T any] struct {
-	reading, level T
-	*Base
-	tide.Level
-	clock func(now Time) error
-}
-func (g *Gauge) Read(ctx Context, tide2 ...tide.Kind) (sum Sum, err error) {
-	limit, ok := g.limit(limit), true
-	for i := range readings {
-		limit.add(i, tide2)
-	}
-	if x := measure(ctx); x != nil {
-		return Sum{Value: limit, Unit: Unit}, wrap(err)
-	}
-	m := map[Kind]string{KindRain: "`", KindSnow: fmt.Sprint(ok)}
-	go func(limit int) { show(limit, m) }(3)
-	return limit, limit
-}
-type Reader interface {
-	Read(p []byte) (n int, err error)
-	Closer
-}
-"#;
-        let facts = Go.facts(text.as_bytes(), Default::default());
-        let paths: Vec<&str> = facts.paths.iter().map(|path| &*path.path).collect();
-        assert_eq!(paths, ["fmt", "mossgrove.example/tides", "mossgrove.example/init"]);
-        let names: Vec<&str> = facts.declarations.iter().map(|found| facts.texts.text(found.name)).collect();
-        assert_eq!(names, ["rain", "total", "limit", "Gauge", "Reader"]);
-        let expected = [
-            "start",
-            "Limit",
-            "any",
-            "Base",
-            "tide.Level",
-            "Time",
-            "error",
-            "Gauge",
-            "Context",
-            "tide.Kind",
-            "Sum",
-            "limit",
-            "true",
-            "readings",
-            "measure",
-            "nil",
-            "Unit",
-            "wrap",
-            "Kind",
-            "string",
-            "KindRain",
-            "KindSnow",
-            "fmt.Sprint",
-            "int",
-            "show",
-            "byte",
-            "Closer",
-        ];
-        assert_eq!(uses(&facts, text), expected);
     }
 }
