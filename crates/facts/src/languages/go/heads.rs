@@ -8,6 +8,10 @@ use memchr::{memchr, memmem};
 
 impl Reader<'_, '_> {
     pub(super) fn declare(&mut self, kind: DeclarationKind, whole: usize, (start, end): (usize, usize)) {
+        // The blank name declares nothing.
+        if &self.cursor.text[start..end] == b"_" {
+            return;
+        }
         let text = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
         let name = self.recorder.facts().texts.add(&text);
         let (span, whole) = (Span::new(start, end), Span::new(whole, end));

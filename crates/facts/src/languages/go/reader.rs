@@ -53,6 +53,8 @@ pub(super) struct Block {
     head_around: Option<usize>,
     /// Parentheses that were open before it.
     parentheses: usize,
+    /// It is the shape of what a list or map holds: `[]struct{ … }`.
+    in_list: bool,
     /// Names of the statement around, which are known behind it only.
     waiting: Vec<Name>,
 }
@@ -236,6 +238,7 @@ impl Reader<'_, '_> {
             inside: self.locals.len(),
             head_around: None,
             parentheses: self.parentheses,
+            in_list: self.list_type && matches!(self.last, Last::Shape(_)),
             waiting: Vec::new(),
         };
         match kind {
@@ -281,6 +284,7 @@ impl Reader<'_, '_> {
                 }
             }
             self.parentheses = block.parentheses;
+            self.list_type = block.in_list;
             self.pending = block.waiting;
         }
         self.last = Last::Operand;
