@@ -5,6 +5,7 @@
 mod common;
 
 use common::Project;
+use std::collections::BTreeSet;
 
 const FIXTURES: [&str; 10] =
     ["cpp", "css", "go", "java", "kotlin", "php", "python", "r", "rust", "typescript"];
@@ -74,6 +75,55 @@ fn with_comments_that_spell_code() {
 #[test]
 fn with_blank_lines_at_the_end() {
     stays_the_same(|_, text| format!("{text}\n\n   \n"));
+}
+
+/// `text` with each of `words` given another name, wherever it stands as a word of its own.
+fn renamed(text: &str, words: &BTreeSet<String>) -> String {
+    let is_part = |byte: u8| byte.is_ascii_alphanumeric() || byte == b'_' || byte >= 0x80;
+    let (mut out, mut rest) = (String::new(), text);
+    while !rest.is_empty() {
+        let length = rest.bytes().take_while(|byte| is_part(*byte)).count();
+        let (word, behind) = rest.split_at(length);
+        out.push_str(word);
+        if words.contains(word) {
+            out.push_str("zz");
+        }
+        let other = behind.bytes().take_while(|byte| !is_part(*byte)).count();
+        out.push_str(&behind[..other]);
+        rest = &behind[other..];
+    }
+    out
+}
+
+/// What files are called here that means something to a language or one of its tools.
+const TAKEN: [&str; 14] = [
+    "index", "main", "mod", "lib", "start", "init", "setup", "build", "page", "types", "test", "tests", "list", "round",
+];
+
+#[test]
+fn with_other_names_for_all_that_files_are_called_after() {
+    for folder in FIXTURES {
+        let project = Project::copy_of(&format!("tests/fixtures/{folder}"));
+        let files: Vec<String> = project.snapshot().into_keys().filter(|path| !path.ends_with('/')).collect();
+        let stems = files.iter().filter(|path| comment(path).is_some()).filter_map(|path| {
+            let stem = path.rsplit('/').next()?.split('.').next()?;
+            (stem.len() > 3 && !TAKEN.contains(&stem) && !stem.starts_with('_')).then(|| stem.to_owned())
+        });
+        let words: BTreeSet<String> = stems.collect();
+        assert!(!words.is_empty(), "{folder}");
+        let other = Project::new(&[]);
+        for path in &files {
+            match String::from_utf8(std::fs::read(project.root().join(path)).unwrap()) {
+                Ok(text) => other.write(&renamed(path, &words), &renamed(&text, &words)),
+                Err(binary) => {
+                    other.write(&renamed(path, &words), "");
+                    std::fs::write(other.root().join(renamed(path, &words)), binary.into_bytes()).unwrap();
+                }
+            }
+        }
+        let rows = |text: &str| text.lines().map(str::to_owned).collect::<BTreeSet<_>>();
+        assert_eq!(rows(&graph(&other)), rows(&renamed(&graph(&project), &words)), "{folder}: {words:?}");
+    }
 }
 
 #[test]

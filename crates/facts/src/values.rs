@@ -224,10 +224,11 @@ impl Values {
         &mut self.parentheses[last]
     }
 
-    /// Notes that the call whose arguments are being read is given the type `value_type` as a value: `find(Bed.class)`.
-    pub fn given_as_value(&mut self, value_type: u32) {
-        if let Some(call) = self.parentheses.last_mut().filter(|call| call.result.is_some()) {
-            call.given = value_type;
+    /// Notes that the call whose arguments are being read is given `class` as a value: `find(Bed.class)`.
+    pub fn given_as_value(&mut self, class: UseParent, recorder: &mut Recorder) {
+        let call = self.parentheses.last_mut().filter(|call| call.result.is_some());
+        if let (Some(call), Err(node)) = (call, class.get()) {
+            call.given = recorder.spelled_type(ValueType::of_expression(node));
         }
     }
 

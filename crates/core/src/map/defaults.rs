@@ -226,11 +226,15 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         if holder(&folders, path).is_some() {
             continue;
         }
-        // The topmost folder that has no module inside.
-        let free =
-            path.match_indices('/').map(|(end, _)| &path[..end]).find(|folder| !holding.contains(folder));
-        if let Some(folder) = free {
-            found.insert(folder.to_owned(), folder.rsplit('/').next().unwrap_or(folder).to_owned());
+        // The topmost folder that has no module inside, and that says what it is about if one does.
+        let mut free =
+            path.match_indices('/').map(|(end, _)| &path[..end]).filter(|folder| !holding.contains(folder));
+        let last = |folder: &str| folder.rsplit('/').next().unwrap_or_default().to_owned();
+        let says = |folder: &&str| !SOURCE_FOLDERS.contains(&last(folder).as_str());
+        if let Some(folder) = free.clone().find(says) {
+            found.insert(folder.to_owned(), last(folder));
+        } else if let Some(folder) = free.next() {
+            found.insert(folder.to_owned(), world.project.name.clone());
         }
     }
     found

@@ -83,9 +83,8 @@ impl Reader<'_, '_> {
     /// Reads names behind a dot on `parent`.
     pub(super) fn member_of(&mut self, parent: UseParent) {
         if self.word.reserved() {
-            if let (Word::Class, Err(node)) = (self.word, parent.get()) {
-                let value_type = self.recorder.value_type(Some(node), None);
-                self.values.given_as_value(value_type);
+            if self.word == Word::Class {
+                self.values.given_as_value(parent, self.recorder);
             }
             self.values.value = UNKNOWN;
             return self.advance();

@@ -104,9 +104,8 @@ impl Reader<'_, '_> {
         let (name, span) = (self.tokens.token.name, self.tokens.token.span);
         let link = ChainLink { name, arity: 0, span };
         if is_operand {
-            if let (Word::Class, Err(node)) = (self.word, parent.get()) {
-                let value_type = self.recorder.value_type(Some(node), None);
-                self.values.given_as_value(value_type);
+            if self.word == Word::Class {
+                self.values.given_as_value(parent, self.recorder);
             }
             self.recorder.used(parent, link, Context::Value, false);
         } else if self.is_name() {
