@@ -184,6 +184,35 @@ fn overloads_are_told_apart_by_their_arguments() {
 }
 
 #[test]
+fn overloads_are_told_apart_by_their_first_argument() {
+    let beside = [
+        ("Mode.java", "package moss; enum Mode { WET, DRY }"),
+        ("Part.java", "package moss; enum Part { LEFT }"),
+        (
+            "Config.java",
+            "package moss; class Config { boolean isOn(Mode mode) { return true; } void say(Class<?> of, int count) {} }",
+        ),
+        (
+            "Bed.java",
+            "package moss; class Bed extends Config { boolean isOn(Part part) { return true; } void say(Part of, int count) {} }",
+        ),
+    ];
+    let used = |body: &str| {
+        let user = format!("package moss; class User {{ void f(Bed bed, Class<?> type) {{ {body} }} }}");
+        let files: Vec<(&str, &str)> = beside.iter().copied().chain([("User.java", &*user)]).collect();
+        let used = used_by("User.java", &files).into_iter().map(|file| file.replace(".java", ""));
+        used.filter(|file| file != "Bed").collect::<Vec<_>>()
+    };
+    assert_eq!(used("bed.isOn(Mode.DRY);"), ["Config", "Mode"]);
+    assert_eq!(used("bed.isOn(Part.LEFT);"), ["Part"]);
+    assert_eq!(used("bed.isOn(Part.LEFT); bed.isOn(Mode.WET);"), ["Config", "Mode", "Part"]);
+    assert_eq!(used("bed.say(type, 3);"), ["Config"]);
+    assert_eq!(used("bed.say(Part.LEFT, 3);"), ["Part"]);
+    // Of what is not known the nearest is meant.
+    assert_eq!(used("bed.isOn(any());"), [""; 0]);
+}
+
+#[test]
 fn type_parameters_are_at_least_what_they_extend() {
     let ink = ("Ink.java", "package moss; class Ink extends Fluid {}");
     let fluid = ("Fluid.java", "package moss; class Fluid { void pour() {} }");

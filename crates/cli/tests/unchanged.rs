@@ -97,7 +97,8 @@ fn renamed(text: &str, words: &BTreeSet<String>) -> String {
 
 /// What files are called here that means something to a language or one of its tools.
 const TAKEN: [&str; 14] = [
-    "index", "main", "mod", "lib", "start", "init", "setup", "build", "page", "types", "test", "tests", "list", "round",
+    "index", "main", "mod", "lib", "start", "init", "setup", "build", "page", "types", "test", "tests",
+    "list", "round",
 ];
 
 #[test]

@@ -77,6 +77,8 @@ pub struct Parenthesis {
     pub place: (usize, u32),
     /// Commas that part its arguments.
     pub commas: usize,
+    /// The value of the first argument, once a comma followed it.
+    first: UseParent,
     /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
     /// `find(Bed.class)`.
     pub given: u32,
@@ -97,6 +99,7 @@ impl Parenthesis {
             receives: false,
             place: (0, 0),
             commas: 0,
+            first: UNKNOWN,
             given: NO_TYPE,
             function: false,
         }
@@ -237,6 +240,9 @@ impl Values {
         if let Some(parenthesis) = self.parentheses.last_mut()
             && parenthesis.place == place
         {
+            if parenthesis.commas == 0 {
+                parenthesis.first = self.value;
+            }
             parenthesis.commas += 1;
             parenthesis.function = false;
         }
@@ -263,6 +269,10 @@ impl Values {
             return None;
         }
         let closed = self.parentheses.pop()?;
+        let first = if closed.commas == 0 { self.value } else { closed.first };
+        if let (Some(Err(call)), true) = (closed.result.map(UseParent::get), first != UNKNOWN) {
+            recorder.facts().first_arguments.push((call, first));
+        }
         self.value = match closed.result {
             Some(result) if closed.function => gives_as_function(recorder, result, self.value, at),
             Some(result) => given(recorder, result, closed.given, at),

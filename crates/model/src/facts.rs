@@ -36,6 +36,8 @@ pub struct FileFacts {
     pub accessors: Vec<Accessor>,
     /// Functions and constants that a block gives to the type that it names: name, and the use node of the type.
     pub associated: Vec<(Name, u32)>,
+    /// Calls, as nodes of what is called, with the value of the first argument as far as it is followed; in no order.
+    pub first_arguments: Vec<(u32, crate::UseParent)>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
     /// Texts of the declared names.

@@ -72,6 +72,7 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower::new(world, file, facts, &extending);
     let values = follower.values(&states, |_| true);
+    follower.choose_overloads(&values);
     parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
@@ -428,6 +429,23 @@ impl<'w> Follower<'w> {
         receiver != owner
             && self.world.is_spread(receiver)
             && !self.world.ownership.sees(self.file, file as usize)
+    }
+
+    /// Lets calls lead to the method that takes their first argument.
+    fn choose_overloads(&mut self, values: &[Value]) {
+        let better = self.by_first_argument(values);
+        if better.is_empty() {
+            return;
+        }
+        self.found.retain(|found| better.get(&found.used).is_none_or(|(_, instead)| !instead));
+        let mut calls: Vec<(u32, Vec<(EntityId, u32)>)> =
+            better.into_iter().map(|(call, (all, _))| (call, all)).collect();
+        calls.sort_unstable_by_key(|(call, _)| *call);
+        for (call, all) in calls {
+            let (used, own) = (self.facts.uses[call as usize], self.file as u32);
+            let others = all.into_iter().filter(|(_, file)| *file != own);
+            others.for_each(|(owner, file)| self.note(call, &used, owner, file));
+        }
     }
 
     fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {

@@ -10,6 +10,7 @@ mod imports;
 mod leads;
 mod lineage;
 mod members;
+mod overloads;
 mod ownership;
 mod pages;
 mod parts;

@@ -340,8 +340,10 @@ impl Reader<'_, '_> {
         });
         if kind == MemberKind::Method {
             let arguments = self.after_parameters(frame);
+            let first = (self.first_parameter != NO_TYPE).then_some(self.first_parameter);
+            let parameters = self.recorder.parameters(first.as_slice());
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
-                member.arguments = arguments;
+                (member.arguments, member.parameters) = (arguments, parameters);
                 let got = value_of_getter(name_span.of(self.text));
                 if let Some(value) =
                     got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static)

@@ -14,7 +14,8 @@ use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::Values;
 use ferngate_model::{
-    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, Span, UseParent,
+    ChainLink, Context, FolderNaming, ImportSpelling, Language, NO_TYPE, Name, Naming, Recorder, Root, Span,
+    UseParent,
 };
 use std::sync::LazyLock;
 
@@ -177,6 +178,8 @@ struct Reader<'t, 'r> {
     switches: Vec<(usize, u32, UseParent)>,
     /// Type parameters of the method being read, with the last name of what each is at least.
     parameters: Vec<(Name, Option<u32>)>,
+    /// The type of the first parameter of the method just read, among the file's types of values.
+    first_parameter: u32,
     /// The type just read is such a parameter.
     is_bound: bool,
     /// The token before the current one, and the one before that.
@@ -199,6 +202,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             argument: None,
             switches: Vec::new(),
             parameters: Vec::new(),
+            first_parameter: NO_TYPE,
             is_bound: false,
             before: [(Kind::End, Word::None); 2],
             depth: 0,

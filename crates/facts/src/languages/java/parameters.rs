@@ -58,6 +58,7 @@ impl Reader<'_, '_> {
     pub(super) fn parameter_list(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
         self.advance();
         let (mut count, mut is_open) = (0, false);
+        self.first_parameter = NO_TYPE;
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
@@ -74,6 +75,9 @@ impl Reader<'_, '_> {
             }
             if self.is_name() {
                 let name = self.tokens.token.name;
+                if count == 0 {
+                    self.first_parameter = value_type;
+                }
                 count += 1;
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {

@@ -1,0 +1,86 @@
+//! Which of several methods of one name is meant, by the type of the first argument: `isOn(Mode.DRY)` of a base beside
+//! `isOn(Part.LEFT)` of what derives from it.
+
+use super::follower::Follower;
+use super::members::DeclaredMember;
+use super::values::{Spelled, Value};
+use super::{EntityId, World};
+use ferngate_model::{Name, Root, Use, UseParent};
+use rustc_hash::FxHashMap;
+
+/// The type of an argument.
+#[derive(Clone, Copy)]
+enum Argument {
+    Own(EntityId),
+    /// One of another project, by its name.
+    Outside(Name),
+}
+
+/// Where a call leads instead: the type that declares the method, and the file.
+type Better = (EntityId, u32);
+
+impl Follower<'_> {
+    /// Calls whose first argument fits a method better than the one that is nearest: for each call the better ones, and
+    /// whether no call there means the nearest.
+    pub(super) fn by_first_argument(&self, values: &[Value]) -> FxHashMap<u32, (Vec<Better>, bool)> {
+        let mut found: FxHashMap<u32, (Vec<Better>, bool)> = FxHashMap::default();
+        for (call, argument) in &self.facts.first_arguments {
+            let Ok(at) = self.called.binary_search_by_key(call, |called| called.0) else { continue };
+            let used = &self.facts.uses[*call as usize];
+            let Some(argument) = self.type_of(*argument, values) else { continue };
+            let better = self.better(used, self.called[at].2, argument);
+            let (all, instead) = found.entry(*call).or_insert((Vec::new(), true));
+            match better {
+                Some(better) if !all.contains(&better) => all.push(better),
+                Some(_) => {}
+                None => *instead = false,
+            }
+        }
+        found.retain(|_, (all, _)| !all.is_empty());
+        found
+    }
+
+    fn type_of(&self, value: UseParent, values: &[Value]) -> Option<Argument> {
+        let value = match value.get() {
+            Ok(Root::Value(value_type)) => {
+                self.world.value_of(Spelled { file: self.file as u32, value_type })
+            }
+            Ok(_) => return None,
+            Err(node) => values[node as usize],
+        };
+        match value {
+            Value::Of(entity, _) => Some(Argument::Own(entity)),
+            Value::Foreign(of) | Value::Holder(_, of) => self.world.type_name(of).map(Argument::Outside),
+            _ => None,
+        }
+    }
+
+    /// The method that takes `argument` where the nearest of that name, called on `on`, does not say so.
+    fn better(&self, used: &Use, on: Value, argument: Argument) -> Option<Better> {
+        let world = self.world;
+        let (Value::Of(receiver, _) | Value::Held(receiver) | Value::Bound(receiver)) = on else {
+            return None;
+        };
+        let nearest = world.members_of(receiver, used, false);
+        let [(owner, nearest)] = nearest[..] else { return None };
+        if nearest.is_extension || world.is_spread(owner) || says(world, &nearest, argument) {
+            return None;
+        }
+        let fitting = |of: EntityId| {
+            let mut all = world.overloads(of, used.name, used.arguments);
+            all.find(|member| says(world, member, argument)).map(|member| (of, member.file))
+        };
+        world.with_bases(receiver).filter(|of| !world.is_spread(*of)).find_map(fitting)
+    }
+}
+
+/// Whether the first parameter of `member` is of a type that takes `argument`; of other projects only the same type is
+/// known to.
+fn says(world: &World, member: &DeclaredMember, argument: Argument) -> bool {
+    let Some(first) = member.parameter(world, 0) else { return false };
+    match (world.meaning(first).outer, argument) {
+        (Some(first), Argument::Own(argument)) => world.with_bases(argument).any(|of| of == first),
+        (None, Argument::Outside(name)) => world.type_name(first) == Some(name),
+        _ => false,
+    }
+}
