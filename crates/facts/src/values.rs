@@ -8,41 +8,6 @@ use std::sync::LazyLock;
 pub static PARTS: LazyLock<[Name; 8]> =
     LazyLock::new(|| std::array::from_fn(|at| Name::new(format!("component{}", at + 1).as_bytes())));
 
-/// Functions of the libraries around that give what the function gives that they are given, or a collection of that.
-static GIVES_AS_FUNCTION: LazyLock<[Name; 26]> = LazyLock::new(|| {
-    [
-        // Java, Kotlin
-        "map",
-        "flatMap",
-        "mapToObj",
-        "mapMulti",
-        "mapNotNull",
-        "mapIndexed",
-        "mapIndexedNotNull",
-        "mapValues",
-        "associateWith",
-        "thenApply",
-        "thenCompose",
-        "supplyAsync",
-        "computeIfAbsent",
-        "getOrPut",
-        "getOrElse",
-        "runCatching",
-        "runBlocking",
-        "withContext",
-        "async",
-        "synchronized",
-        // C#
-        "Select",
-        "SelectMany",
-        "ConvertAll",
-        "ContinueWith",
-        "GetOrAdd",
-        "Run",
-    ]
-    .map(|name| Name::new(name.as_bytes()))
-});
-
 /// A value of which nothing is known.
 pub const UNKNOWN: UseParent = UseParent::MEMBER_OF_ANY;
 
@@ -135,11 +100,14 @@ pub struct Values {
     untyped: Option<Untyped>,
     /// Where `await` stands: the open parentheses around it.
     awaits: Option<usize>,
+    /// Functions of the libraries around that give what the function gives that they are given, or a collection of that.
+    gives_as_function: &'static [Name],
 }
 
 impl Values {
-    /// Of a file's start.
-    pub fn new() -> Self {
+    /// Of a file's start, in a language where `gives_as_function` give what the function gives that they are given, or a
+    /// collection of that.
+    pub fn new(gives_as_function: &'static [Name]) -> Self {
         Self {
             value: UNKNOWN,
             parentheses: Vec::new(),
@@ -147,6 +115,7 @@ impl Values {
             locals: Vec::new(),
             untyped: None,
             awaits: None,
+            gives_as_function,
         }
     }
 
@@ -274,7 +243,7 @@ impl Values {
             recorder.facts().first_arguments.push((call, first));
         }
         self.value = match closed.result {
-            Some(result) if closed.function => gives_as_function(recorder, result, self.value, at),
+            Some(result) if closed.function => self.given_a_function(recorder, result, at),
             Some(result) => given(recorder, result, closed.given, at),
             None => closed.cast.unwrap_or(self.value),
         };
@@ -287,6 +256,16 @@ impl Values {
         if let Some(parenthesis) = around.and_then(|at| self.parentheses.get_mut(at)) {
             parenthesis.cast.get_or_insert(value);
         }
+    }
+
+    /// The value of the call `result` of a function that was given one that gives the value just read:
+    /// `beds.map(bed -> bed.row())`.
+    pub fn given_a_function(&self, recorder: &mut Recorder, result: UseParent, at: usize) -> UseParent {
+        let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
+        if called.is_none_or(|used| !self.gives_as_function.contains(&used.name)) {
+            return result;
+        }
+        or_else(recorder, result, self.value, at)
     }
 
     /// Notes that the value that follows is waited for.
@@ -369,21 +348,6 @@ fn given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize)
     let Some(name) = name else { return result };
     let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
     UseParent::node(recorder.used(result, link, Context::Value, false))
-}
-
-/// The value of the call `result` of a function that may give what the function gives that it is given, here `last`, or a
-/// collection of that: `beds.map(bed -> bed.row())`.
-pub fn gives_as_function(
-    recorder: &mut Recorder,
-    result: UseParent,
-    last: UseParent,
-    at: usize,
-) -> UseParent {
-    let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
-    if called.is_none_or(|used| !GIVES_AS_FUNCTION.contains(&used.name)) {
-        return result;
-    }
-    or_else(recorder, result, last, at)
 }
 
 /// A value that is `first` or, where nothing is known of that, `other`, or values of its type.

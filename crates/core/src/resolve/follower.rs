@@ -92,7 +92,7 @@ pub(super) struct Follower<'w> {
     around: Option<(u32, Vec<EntityId>)>,
     /// Methods that are called, with what they are called on, in the order of the uses.
     pub(super) called: Vec<(u32, EntityId, Value)>,
-    found: Vec<Reference>,
+    pub(super) found: Vec<Reference>,
     /// Types whose members the file imports: the one of this name, or all.
     member_imports: Vec<(Option<Name>, EntityId)>,
     /// Functions of the file that extend a type and that no other file sees.
@@ -431,24 +431,7 @@ impl<'w> Follower<'w> {
             && !self.world.ownership.sees(self.file, file as usize)
     }
 
-    /// Lets calls lead to the method that takes their first argument.
-    fn choose_overloads(&mut self, values: &[Value]) {
-        let better = self.by_first_argument(values);
-        if better.is_empty() {
-            return;
-        }
-        self.found.retain(|found| better.get(&found.used).is_none_or(|(_, instead)| !instead));
-        let mut calls: Vec<(u32, Vec<(EntityId, u32)>)> =
-            better.into_iter().map(|(call, (all, _))| (call, all)).collect();
-        calls.sort_unstable_by_key(|(call, _)| *call);
-        for (call, all) in calls {
-            let (used, own) = (self.facts.uses[call as usize], self.file as u32);
-            let others = all.into_iter().filter(|(_, file)| *file != own);
-            others.for_each(|(owner, file)| self.note(call, &used, owner, file));
-        }
-    }
-
-    fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {
+    pub(super) fn note(&mut self, at: u32, used: &Use, entity: EntityId, file: u32) {
         self.found.push(Reference { used: at, entity, count: used.count, extension: false, file });
     }
 

@@ -43,20 +43,18 @@ pub struct Lead {
 impl World<'_> {
     /// Where the uses of `file` lead, itself left out, by source and file; mentions only if they count.
     pub fn leads_of(&self, file: usize) -> Vec<Lead> {
-        let Some(facts) = &self.project.files[file].facts else { return self.links_alone(file) };
-        let mut leads: Vec<Lead> = Vec::new();
+        let mut leads: Vec<Lead> = self.links_of(file).map(lead).collect();
+        let facts = self.project.files[file].facts.as_ref();
         for reference in self.references[file].strong() {
-            let offset = facts.uses[reference.used as usize].first;
+            let Some(used) = facts.and_then(|facts| facts.uses.get(reference.used as usize)) else {
+                continue;
+            };
+            let offset = used.first;
             for to in self.files_of(reference, file) {
                 leads.push(Lead { source: u64::from(reference.used), to, offset, count: reference.count });
             }
         }
-        leads.extend(self.links_of(file).map(lead));
         sorted(leads, file)
-    }
-
-    fn links_alone(&self, file: usize) -> Vec<Lead> {
-        sorted(self.links_of(file).map(lead).collect(), file)
     }
 
     /// All ties between files, sorted, and the references that several of them share.

@@ -6,7 +6,7 @@ use super::members::DeclaredMember;
 use super::values::{Spelled, Value};
 use super::{EntityId, World};
 use ferngate_model::{Name, Root, Use, UseParent};
-use rustc_hash::FxHashMap;
+use std::collections::BTreeMap;
 
 /// The type of an argument.
 #[derive(Clone, Copy)]
@@ -20,24 +20,29 @@ enum Argument {
 type Better = (EntityId, u32);
 
 impl Follower<'_> {
-    /// Calls whose first argument fits a method better than the one that is nearest: for each call the better ones, and
-    /// whether no call there means the nearest.
-    pub(super) fn by_first_argument(&self, values: &[Value]) -> FxHashMap<u32, (Vec<Better>, bool)> {
-        let mut found: FxHashMap<u32, (Vec<Better>, bool)> = FxHashMap::default();
+    /// Lets calls lead to the methods that take their first argument, where the nearest of that name does not say so.
+    pub(super) fn choose_overloads(&mut self, values: &[Value]) {
+        // For each call the better methods, and whether no call there means the nearest.
+        let mut chosen: BTreeMap<u32, (Vec<Better>, bool)> = BTreeMap::new();
         for (call, argument) in &self.facts.first_arguments {
             let Ok(at) = self.called.binary_search_by_key(call, |called| called.0) else { continue };
             let used = &self.facts.uses[*call as usize];
             let Some(argument) = self.type_of(*argument, values) else { continue };
             let better = self.better(used, self.called[at].2, argument);
-            let (all, instead) = found.entry(*call).or_insert((Vec::new(), true));
+            let (all, instead) = chosen.entry(*call).or_insert((Vec::new(), true));
             match better {
                 Some(better) if !all.contains(&better) => all.push(better),
                 Some(_) => {}
                 None => *instead = false,
             }
         }
-        found.retain(|_, (all, _)| !all.is_empty());
-        found
+        chosen.retain(|_, (all, _)| !all.is_empty());
+        self.found.retain(|found| chosen.get(&found.used).is_none_or(|(_, instead)| !instead));
+        for (call, (all, _)) in chosen {
+            let (used, own) = (self.facts.uses[call as usize], self.file as u32);
+            let others = all.into_iter().filter(|(_, file)| *file != own);
+            others.for_each(|(owner, file)| self.note(call, &used, owner, file));
+        }
     }
 
     fn type_of(&self, value: UseParent, values: &[Value]) -> Option<Argument> {

@@ -258,7 +258,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             frames: vec![file],
             branches: Vec::new(),
             recorder,
-            values: Values::new(),
+            values: Values::new(&*values::GIVES_AS_FUNCTION),
             parameters: Vec::new(),
             signature: Vec::new(),
             creates: false,

@@ -5,9 +5,16 @@ use super::{Arguments, Before, Chain, Reader};
 use crate::cursor::in_word;
 use crate::values::{UNKNOWN, step, value_of};
 use ferngate_model::{ChainLink, Context, Name, Root, UseParent};
+use std::sync::LazyLock;
 
 /// What a delegate does when it is called.
 pub(super) const INVOKE: &[u8] = b"Invoke";
+
+/// Functions that give what the function gives that they are given, or a collection of that.
+pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 6]> = LazyLock::new(|| {
+    ["Select", "SelectMany", "ConvertAll", "ContinueWith", "GetOrAdd", "Run"]
+        .map(|name| Name::new(name.as_bytes()))
+});
 
 impl Reader<'_, '_> {
     /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.

@@ -198,7 +198,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: Vec::new(),
             recorder,
-            values: Values::new(),
+            values: Values::new(&*values::GIVES_AS_FUNCTION),
             argument: None,
             switches: Vec::new(),
             parameters: Vec::new(),

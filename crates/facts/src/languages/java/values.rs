@@ -4,6 +4,13 @@ use super::{Chain, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::{UNKNOWN, step, value_of};
 use ferngate_model::{Context, Name, Root, UseParent};
+use std::sync::LazyLock;
+
+/// Functions that give what the function gives that they are given, or a collection of that.
+pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 8]> = LazyLock::new(|| {
+    ["map", "flatMap", "mapToObj", "mapMulti", "thenApply", "thenCompose", "supplyAsync", "computeIfAbsent"]
+        .map(|name| Name::new(name.as_bytes()))
+});
 
 impl Reader<'_, '_> {
     /// A value of the type just read, of which `node` is the last name.

@@ -264,7 +264,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: vec![file],
             recorder,
-            values: Values::new(),
+            values: Values::new(&*values::GIVES_AS_FUNCTION),
             receivers: Vec::new(),
             undecided: None,
             scoping: None,

@@ -3,7 +3,7 @@
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{PARTS, UNKNOWN, gives_as_function, or_else, step, value_of};
+use crate::values::{PARTS, UNKNOWN, or_else, step, value_of};
 use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, NO_TYPE, Name, Root, UseParent, ValueType};
 use std::sync::LazyLock;
 
@@ -36,6 +36,28 @@ const MOST_FRAMES: usize = 64;
 const LONGEST_PARTS: usize = 400;
 static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
 
+/// Functions that give what the function gives that they are given, or a collection of that.
+pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 15]> = LazyLock::new(|| {
+    [
+        "map",
+        "flatMap",
+        "mapNotNull",
+        "mapIndexed",
+        "mapIndexedNotNull",
+        "mapValues",
+        "associateWith",
+        "computeIfAbsent",
+        "getOrPut",
+        "getOrElse",
+        "runCatching",
+        "runBlocking",
+        "withContext",
+        "async",
+        "synchronized",
+    ]
+    .map(|name| Name::new(name.as_bytes()))
+});
+
 impl Reader<'_, '_> {
     /// What is in sight here.
     pub(super) fn sight(&self) -> Sight {
@@ -52,7 +74,7 @@ impl Reader<'_, '_> {
         self.undecided = around.undecided;
         if let Some(Lambda { gives: Some(value), .. }) = frame.lambda {
             let at = self.tokens.token.start();
-            self.values.value = gives_as_function(self.recorder, value, self.values.value, at);
+            self.values.value = self.values.given_a_function(self.recorder, value, at);
         }
     }
 
