@@ -8,6 +8,7 @@
 mod code;
 mod heads;
 mod parameters;
+mod parts;
 mod types;
 mod values;
 

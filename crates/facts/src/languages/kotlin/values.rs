@@ -3,7 +3,7 @@
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{PARTS, UNKNOWN, or_else, step, value_of};
+use crate::values::{UNKNOWN, or_else, step};
 use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, NO_TYPE, Name, Root, UseParent, ValueType};
 use std::sync::LazyLock;
 
@@ -32,8 +32,6 @@ static SCOPING: LazyLock<[(Name, Scoping); 7]> = LazyLock::new(|| {
 const MOST_RECEIVERS: usize = 3;
 /// No more of the braces around are looked at, so that the time stays linear.
 const MOST_FRAMES: usize = 64;
-/// Names of parts end within so many bytes.
-const LONGEST_PARTS: usize = 400;
 static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
 
 /// Functions that give what the function gives that they are given, or a collection of that.
@@ -146,95 +144,7 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Reads `(bed, crop)`, locals that take the parts of a value that follows, or of its elements.
-    pub(super) fn parts(&mut self, is_loop: bool) {
-        let (names, typed) = self.names_of_parts();
-        self.values.untyped_parts(&names, is_loop);
-        typed.into_iter().for_each(|(at, value)| self.values.local(names[at], value));
-    }
-
-    /// Reads `(bed, crop: Crop)`: the names, and the values of those whose type is spelled.
-    fn names_of_parts(&mut self) -> (Vec<Name>, Vec<(usize, UseParent)>) {
-        let (mut names, mut typed) = (Vec::new(), Vec::new());
-        self.advance();
-        while self.tokens.token.is_word() {
-            if names.len() < PARTS.len() {
-                names.push(self.tokens.token.name);
-            }
-            self.advance();
-            if self.is(b':') {
-                self.advance();
-                let scope = self.scope();
-                let value_type = self.value_type(scope);
-                typed.push((names.len() - 1, value_of(value_type)));
-            }
-            if !self.is(b',') {
-                break;
-            }
-            self.advance();
-        }
-        if self.is(b')') {
-            self.advance();
-        }
-        (names, typed)
-    }
-
-    /// Whether what stands in the parenthesis here are names that take the parts of a parameter: `(bed, crop) ->`.
-    fn takes_parts(&self) -> bool {
-        let rest = &self.text[self.tokens.token.end().min(self.text.len())..];
-        let is_part = |byte: &u8| in_word(*byte) || b" ,:<>?.\t\n\r".contains(byte);
-        let close = rest.iter().take(LONGEST_PARTS).position(|byte| !is_part(byte));
-        let Some(close) = close.filter(|at| rest[*at] == b')') else { return false };
-        let behind = rest[close + 1..].trim_ascii_start();
-        behind.starts_with(b"->") || behind.starts_with(b",")
-    }
-
-    /// Reads `bed, (crop, row) ->` at the start of a function.
-    fn named_parameters(&mut self) {
-        let Some(lambda) = self.frame().lambda else { return };
-        let mut number = 0;
-        while self.is_name() || self.is(b'(') && self.takes_parts() {
-            if self.is(b'(') {
-                let at = self.tokens.token.start();
-                let whole = self.given(lambda, number);
-                let (names, typed) = self.names_of_parts();
-                for (name, part) in names.iter().zip(PARTS.iter()) {
-                    let value = crate::values::part(self.recorder, whole, *part, at);
-                    self.values.local(*name, value);
-                }
-                typed.into_iter().for_each(|(at, value)| self.values.local(names[at], value));
-                number += 1;
-                if !self.is(b',') {
-                    return;
-                }
-                self.advance();
-                continue;
-            }
-            let (next, _) = self.peek();
-            let arrow = next.is(b'-') && self.text.get(next.end()) == Some(&b'>');
-            if !(arrow || next.is(b',') || next.is(b':')) {
-                return;
-            }
-            let name = self.tokens.token.name;
-            self.advance();
-            let value = if self.is(b':') {
-                self.advance();
-                let scope = self.scope();
-                let value_type = self.value_type(scope);
-                crate::values::value_of(value_type)
-            } else {
-                self.given(lambda, number)
-            };
-            self.values.local(name, value);
-            number += 1;
-            if !self.is(b',') {
-                return;
-            }
-            self.advance();
-        }
-    }
-
-    fn given(&mut self, lambda: Lambda, number: usize) -> UseParent {
+    pub(super) fn given(&mut self, lambda: Lambda, number: usize) -> UseParent {
         match lambda.argument {
             Some(argument) => {
                 let at = self.tokens.token.start();
