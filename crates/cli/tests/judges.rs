@@ -174,6 +174,45 @@ fn csharp_of_the_demo_is_understood_as_the_compiler_does() {
     assert!(score.missed.is_empty(), "{:#?}", score.missed);
 }
 
+/// Asks the compiler that its makers publish as a library what each name means; `FERNGATE_CORPUS_COMPILER` is the folder
+/// with it and with what it needs to run.
+fn csharp_names(root: &Path) -> Score {
+    let compiler =
+        std::env::var("FERNGATE_CORPUS_COMPILER").expect("FERNGATE_CORPUS_COMPILER names a folder");
+    let out = tempfile::tempdir().unwrap();
+    let copied = run(Command::new("cp").args(["-r", &format!("{compiler}/.")]).arg(out.path()));
+    assert!(copied.is_empty(), "{copied}");
+    let judge = out.path().join("judge.exe");
+    let mut build = Command::new("mcs");
+    build.args(["-nologo", "-warn:0", "-langversion:7.2"]).arg(format!("-lib:{}", out.path().display()));
+    let libraries = [
+        "netstandard",
+        "System.Collections.Immutable",
+        "Microsoft.CodeAnalysis",
+        "Microsoft.CodeAnalysis.CSharp",
+    ];
+    build.args(libraries.map(|library| format!("-r:{library}.dll"))).arg(format!("-out:{}", judge.display()));
+    run(build.arg(judge_source("NamesJudge.cs")));
+    let root = std::fs::canonicalize(root).unwrap();
+    let said = run(Command::new("mono").arg(&judge).arg(&root).arg("/usr/lib/mono/4.5"));
+    score(&ours(&root, ".cs"), &truth(&said), |sort| sort == "name")
+}
+
+#[test]
+#[ignore = "needs FERNGATE_CORPUS_COMPILER"]
+fn names_of_the_demo_in_csharp_are_what_the_compiler_says() {
+    exact(&csharp_names(Project::copy_of("demo/mossgrove").root()));
+}
+
+#[test]
+#[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR, and FERNGATE_CORPUS_COMPILER"]
+fn names_of_real_code_in_csharp_are_what_the_compiler_says() {
+    let root = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let score = csharp_names(Path::new(&root));
+    assert!(score.recall >= 0.995, "{:#?}", score.missed);
+    assert!(score.precision >= 0.995, "{:#?}", score.surplus);
+}
+
 /// Of constants, of what only comments name, and of base types of base types an assembly says nothing, so the surplus is
 /// no error.
 #[test]

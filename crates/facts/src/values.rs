@@ -146,6 +146,13 @@ impl Values {
         self.locals.push(Local { name, value });
     }
 
+    /// States the value of local number `at`.
+    pub fn set_local(&mut self, at: usize, value: UseParent) {
+        if let Some(local) = self.locals.get_mut(at) {
+            local.value = value;
+        }
+    }
+
     /// Notes a local whose type is that of the value that follows, or of its elements.
     pub fn untyped(&mut self, name: Name, is_loop: bool) {
         let (local, depth) = (self.locals.len(), self.parentheses.len());

@@ -145,10 +145,34 @@ fn type_head(node: Node, text: &[u8], view: &mut View) {
         }
     }
     let name = String::from_utf8_lossy(&text[node.byte_range()]).into_owned();
-    // Names of one or two letters are mostly type parameters, which we leave out on purpose.
-    if !matches!(name.as_str(), "var" | "dynamic") && !name.starts_with('@') && name.len() > 2 {
+    // Names of one or two letters are mostly type parameters.
+    if !matches!(name.as_str(), "var" | "dynamic")
+        && !name.starts_with('@')
+        && name.len() > 2
+        && !is_parameter_of_method(node, text)
+    {
         view.types.insert((node.start_byte() as u32, name));
     }
+}
+
+/// Whether the name at `node` is a type parameter of a method around it; we leave these out on purpose.
+fn is_parameter_of_method(node: Node, text: &[u8]) -> bool {
+    let name = &text[node.byte_range()];
+    let mut around = node.parent();
+    while let Some(outer) = around {
+        if matches!(outer.kind(), "method_declaration" | "delegate_declaration")
+            && let Some(parameters) = outer.child_by_field_name("type_parameters")
+        {
+            let mut cursor = parameters.walk();
+            let mut names =
+                parameters.named_children(&mut cursor).filter_map(|one| one.child_by_field_name("name"));
+            if names.any(|one| &text[one.byte_range()] == name) {
+                return true;
+            }
+        }
+        around = outer.parent();
+    }
+    false
 }
 
 fn csharp_files(root: &Path, found: &mut Vec<PathBuf>) {

@@ -228,6 +228,8 @@ pub struct Import {
     pub text: Arc<str>,
     /// Others may use the name that it brings as if it were declared here.
     pub shown: bool,
+    /// It stands between lines that may leave it out of the program.
+    pub conditional: bool,
 }
 
 impl Import {
@@ -241,7 +243,8 @@ impl Import {
         target_span: Span,
         text: Arc<str>,
     ) -> Self {
-        Self { kind, global: false, scope, target, span, target_span, text, shown: false }
+        let (global, shown, conditional) = (false, false, false);
+        Self { kind, global, scope, target, span, target_span, text, shown, conditional }
     }
 }
 

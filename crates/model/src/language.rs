@@ -28,6 +28,8 @@ pub struct Naming {
     pub functions_fall_back: bool,
     /// A call of a name makes an object where a class has that name, without a word before it.
     pub calls_construct: bool,
+    /// A class has the members of the interfaces that it implements without declaring them itself.
+    pub interfaces_give: bool,
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,
     /// How a name is forced to begin at the outermost namespace; empty where it cannot be.
@@ -60,6 +62,7 @@ impl Naming {
             companions: &[],
             folders: FolderNaming::Free,
             calls_construct: false,
+            interfaces_give: true,
             moves: false,
         }
     }

@@ -72,7 +72,7 @@ pub struct Accessor {
 /// Stands for a number of type parameters that is not known.
 pub const ANY_ARITY: u8 = 255;
 
-/// The type of a parameter that the language has a word for.
+/// The type of a parameter or local that the language has a word for.
 pub const BUILT_IN: u32 = NO_TYPE - 1;
 
 /// Where the types of a method's parameters stand in [`FileFacts::parameter_types`].
@@ -119,6 +119,11 @@ impl ArgumentCounts {
     /// These, and each less by one: of a method that can be called on its first argument.
     pub fn or_one_less(self) -> Self {
         Self(self.0 | self.0 >> 1)
+    }
+
+    /// These but for `count`, where they are numbered one by one.
+    pub fn without(self, count: usize) -> Self {
+        if self == Self::ANY || count > 6 { self } else { Self(self.0 & !(1 << count)) }
     }
 
     /// Whether nothing is known, or some number is among both.

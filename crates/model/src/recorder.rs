@@ -1,5 +1,5 @@
 use crate::{
-    ArgumentCounts, Context, Declaration, FileFacts, Import, Member, NO_TYPE, Name, Occurrence,
+    ArgumentCounts, Context, Declaration, FileFacts, Import, Member, MemberKind, NO_TYPE, Name, Occurrence,
     ParameterTypes, PathBase, PathUse, Problem, ReadOptions, Root, Scope, ScopeKind, Span, Use, UseParent,
     ValueType,
 };
@@ -12,6 +12,8 @@ pub struct Recorder {
     options: ReadOptions,
     slots: Vec<Slot>,
     stamp: u32,
+    /// The type whose head is being read, and its inside.
+    head: Option<(u32, u32)>,
     /// For each scope, how many are around it.
     depths: Vec<u32>,
     /// Where each distinct type of values stands in the list.
@@ -56,6 +58,7 @@ impl Recorder {
         let span = Span::new(0, length);
         self.facts.scopes.push(Scope { parent: 0, kind: ScopeKind::File, span });
         self.value_types.clear();
+        self.head = None;
         self.depths.clear();
         self.depths.push(0);
     }
@@ -211,8 +214,39 @@ impl Recorder {
         self.facts.problems.push(Problem { span, text: text.to_owned() });
     }
 
+    /// Begins the part of the head of `declaration`, with the inside `body`, that names what it derives from: names there
+    /// mean what they mean around the type, but for its type parameters.
+    pub fn begin_head(&mut self, declaration: u32, body: u32) {
+        self.head = Some((declaration, body));
+    }
+
+    /// Ends that part.
+    pub fn end_head(&mut self) {
+        self.head = None;
+    }
+
+    /// Whether the head of a type is being read.
+    pub fn in_head(&self) -> bool {
+        self.head.is_some()
+    }
+
+    /// The inside of the type whose head is being read, if `name` is one of its type parameters.
+    fn body_with_parameter(&self, name: Name) -> Option<u32> {
+        let (declaration, body) = self.head?;
+        // Those of the type stand last, because nothing inside of it is read yet.
+        let own = self.facts.members.iter().rev().take_while(|member| member.owner == declaration);
+        let mut parameters = own.filter(|member| member.kind == MemberKind::TypeParameter);
+        parameters.any(|parameter| parameter.name == name).then_some(body)
+    }
+
     /// Records a dotted chain and returns the node of its last name; `None` for an empty chain.
     pub fn chain(&mut self, root: Root, links: &[ChainLink], context: Context, called: bool) -> Option<u32> {
+        let root = match (root, links) {
+            (Root::Scope(scope), [only]) if self.head.is_some() && only.arity == 0 => {
+                Root::Scope(self.body_with_parameter(only.name).unwrap_or(scope))
+            }
+            _ => root,
+        };
         self.chain_below(UseParent::root(root), links, context, called)
     }
 
@@ -257,6 +291,17 @@ impl Recorder {
             self.facts.occurrences.push(Occurrence { used: index, span: link.span });
         }
         index
+    }
+
+    /// Takes the last recording of the use `node` back: what stands there means something else.
+    pub fn take_back(&mut self, node: u32) {
+        if let Some(used) = self.facts.uses.get_mut(node as usize) {
+            used.count = used.count.saturating_sub(1);
+        }
+        let last = self.facts.occurrences.iter().rposition(|occurrence| occurrence.used == node);
+        if let Some(last) = last {
+            self.facts.occurrences.remove(last);
+        }
     }
 
     /// Takes what was used in the scope `from` as used in `to`: what stands before a package's name is seen from the

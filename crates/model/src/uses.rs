@@ -1,4 +1,4 @@
-use crate::{ArgumentCounts, Name};
+use crate::{ArgumentCounts, BUILT_IN, Name};
 
 /// How a name is used, which decides what it may mean.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -25,7 +25,7 @@ pub enum Root {
     Global,
     /// After a dot, on a value of unknown type.
     Member,
-    /// After a dot, on a value of this type: index into [`FileFacts::value_types`].
+    /// After a dot, on a value of this type: index into [`FileFacts::value_types`], or [`BUILT_IN`].
     Value(u32),
     /// A member of the types around this scope, or of what they inherit.
     This(u32),
@@ -40,6 +40,7 @@ impl UseParent {
     const VALUE: u32 = 0x4000_0000;
     const THIS: u32 = Self::SCOPE | Self::VALUE;
     const INDEX: u32 = 0x3FFF_FFFF;
+    const BUILT_IN_VALUE: u32 = Self::VALUE | (BUILT_IN & Self::INDEX);
     const GLOBAL: u32 = 0xFFFF_FFFE;
     const MEMBER: u32 = 0xFFFF_FFFF;
 
@@ -70,6 +71,7 @@ impl UseParent {
             packed => match packed & Self::THIS {
                 Self::THIS => Ok(Root::This(packed & Self::INDEX)),
                 Self::SCOPE => Ok(Root::Scope(packed & Self::INDEX)),
+                Self::VALUE if packed == Self::BUILT_IN_VALUE => Ok(Root::Value(BUILT_IN)),
                 Self::VALUE => Ok(Root::Value(packed & Self::INDEX)),
                 _ => Err(packed),
             },

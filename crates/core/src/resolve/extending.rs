@@ -37,9 +37,17 @@ impl Follower<'_> {
             Ok(_) => Value::Unknown,
             Err(parent) => values[parent as usize],
         };
-        let is_known = matches!(on, Value::Of(..));
+        let is_known = matches!(on, Value::Of(..) | Value::Foreign(_) | Value::Holder(..));
         let methods = self.world.overloads(reference.entity, used.name, used.arguments);
-        let taken = methods.filter(|method| !method.is_extension || !is_known || self.takes(method, on));
+        // What it is called on may have such a method itself.
+        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(of, used).1);
+        let takes = |method: &&DeclaredMember| {
+            let of_library = matches!(on, Value::Foreign(_)) && self.takes_built_in(method);
+            !has_own
+                && method.extends_with(used.arguments)
+                && (!is_known || of_library || self.takes(method, on))
+        };
+        let taken = methods.filter(|method| !method.is_extension || takes(method));
         let meant = self.world.declaring_files(reference.entity, self.file);
         let mut files: DeclaringFiles = taken.map(|method| method.file).collect();
         if files.iter().any(|file| meant.contains(file)) {
@@ -80,7 +88,8 @@ impl Follower<'_> {
         };
         let extends = |owner: &EntityId| {
             let methods = world.overloads(*owner, used.name, used.arguments);
-            let mut taking = methods.filter(|method| method.is_extension && self.takes(method, value));
+            let mut taking =
+                methods.filter(|method| method.extends_with(used.arguments) && self.takes(method, value));
             let first = taking.next()?;
             let best = if is_exact(&first) { first } else { taking.find(is_exact).unwrap_or(first) };
             Some((*owner, *best))
@@ -99,6 +108,11 @@ impl Follower<'_> {
         })
     }
 
+    /// Whether the first parameter of `method` is of a type that its language has a word for.
+    fn takes_built_in(&self, method: &DeclaredMember) -> bool {
+        method.parameter(self.world, 0).is_some_and(|first| first.value_type == BUILT_IN)
+    }
+
     /// Whether the first parameter of `method` can take `value`.
     fn takes(&self, method: &DeclaredMember, value: Value) -> bool {
         let world = self.world;
@@ -107,7 +121,7 @@ impl Follower<'_> {
             return true;
         };
         if first.value_type == BUILT_IN {
-            return false;
+            return matches!(value, Value::Foreign(of) if of.value_type == BUILT_IN);
         }
         let meant = world.meaning(first);
         match (meant.outer, value) {

@@ -296,7 +296,10 @@ impl<'w> Follower<'w> {
             (_, Value::Unknown) => Value::Unknown,
             (Name::ELEMENT, _) => self.element(at, used, value),
             (Name::PARAMETER, _) => self.held(value),
-            (_, Value::Foreign(_)) => self.extension(at, used, value).unwrap_or(Value::Unknown),
+            // What a type of another project gives is of one, too.
+            (_, Value::Foreign(_)) => {
+                self.extension(at, used, value).unwrap_or(Value::Foreign(Spelled::NOWHERE))
+            }
             (_, Value::Holder(held, _)) => self.extension(at, used, value).unwrap_or(Value::Held(held)),
             (_, Value::Held(held)) => {
                 let found = self.world.members_of(held, used, false);
@@ -348,6 +351,7 @@ impl<'w> Follower<'w> {
                 let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
                 held.map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
             }
+            Value::Foreign(_) => Value::Foreign(Spelled::NOWHERE),
             _ => Value::Unknown,
         }
     }
@@ -379,14 +383,23 @@ impl<'w> Follower<'w> {
             self.called.push((at, owner, on));
         }
         let value = self.result(owner, &member, on);
-        if let Value::Of(function, _) = value
-            && used.called
-            && self.world.table.entities[function.index()].kind == DeclarationKind::Delegate
-            && !self.world.table.members.contains_key(&(owner, used.name, true))
-        {
-            return self.call(at, used, function);
+        if !used.called || self.world.table.members.contains_key(&(owner, used.name, true)) {
+            return value;
         }
-        value
+        // A value that is a function is called.
+        match value {
+            Value::Of(function, _)
+                if self.world.table.entities[function.index()].kind == DeclarationKind::Delegate =>
+            {
+                self.call(at, used, function)
+            }
+            // `Func<Taxon, Bed>` gives the last that it is given.
+            Value::Holder(_, spelled) if self.world.type_name(spelled).is_some() => {
+                let last = self.world.arguments(spelled).into_iter().flatten().last();
+                last.map_or(value, |last| self.world.value_of(last))
+            }
+            value => value,
+        }
     }
 
     /// What `member` of `entity` means here: of copies of a type, the member of the one that is meant, which may inherit

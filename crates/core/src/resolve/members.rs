@@ -36,6 +36,13 @@ impl DeclaredMember {
         self.arguments.meets(arguments) && (!given || matches!(self.arity, ANY_ARITY) || self.arity == arity)
     }
 
+    /// Whether it extends types and can be called on a value of one with so many arguments.
+    pub(super) fn extends_with(&self, arguments: ArgumentCounts) -> bool {
+        let all = self.parameters.count as usize;
+        let on_value = if all == 0 { self.arguments } else { self.arguments.without(all) };
+        self.is_extension && on_value.meets(arguments)
+    }
+
     /// The type of it, or of what it gives.
     pub(super) fn spelled(&self) -> Spelled {
         Spelled { file: self.file, value_type: self.value_type }
@@ -217,7 +224,15 @@ impl World<'_> {
         let inherited = |interfaces: bool| {
             lineage.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
         };
-        inherited(false).or_else(|| inherited(true))
+        inherited(false)
+            .or_else(|| inherited(true).filter(|_| is_interface(entity) || self.interfaces_give(entity)))
+    }
+
+    /// Whether a class in the language of `entity` has the members of its interfaces without declaring them itself.
+    fn interfaces_give(&self, entity: EntityId) -> bool {
+        let declaration = self.table.entities[entity.index()].declarations.first();
+        let naming = declaration.and_then(|(file, _)| self.naming_of(*file as usize));
+        naming.is_none_or(|naming| naming.interfaces_give)
     }
 
     /// All methods of this name that `owner` declares and that can be called with so many arguments.

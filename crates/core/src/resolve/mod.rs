@@ -33,7 +33,7 @@ pub use view::{Reach, Visibility};
 
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts};
 use rayon::prelude::*;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use smallvec::{SmallVec, smallvec};
 use std::collections::BTreeMap;
 
@@ -61,6 +61,8 @@ pub struct World<'p> {
     pub links: Vec<Links>,
     /// Whether mentions in comments and strings count as uses.
     pub weak: bool,
+    /// Types that are spread over files of which each declares other members: parts of one type, wherever they lie.
+    divided: FxHashSet<EntityId>,
     /// What each type derives from.
     lineage: Lineage,
     /// For each type, the bits of the names of its members and of those that it inherits.
@@ -115,6 +117,7 @@ impl<'p> World<'p> {
     pub fn with_imports(project: &'p ProjectFacts, languages: &'p [&'p dyn Language]) -> Self {
         let ownership = Ownership::new(project);
         let table = Table::new(project, languages, &ownership);
+        let divided = parts::divided(project, &table);
         let mut world = Self {
             project,
             languages,
@@ -127,6 +130,7 @@ impl<'p> World<'p> {
             references: Vec::new(),
             links: Vec::new(),
             weak: false,
+            divided,
             lineage: Lineage::default(),
             member_signs: Vec::new(),
             value_types: Vec::new(),
@@ -312,7 +316,11 @@ impl<'p> World<'p> {
         }
         let mut files: DeclaringFiles = declared.iter().map(|declaration| declaration.0).collect();
         files.dedup();
-        let mut files = self.ownership.nearest(self.project, file, files);
+        let mut files = match self.ownership.of_manifest(file, &files) {
+            Some(told) => told,
+            None if self.divided.contains(&entity) => files,
+            None => self.ownership.nearest(self.project, file, files),
+        };
         if files.len() > 1 {
             let namespace = self.table.namespace_text(self.table.namespace_of(entity));
             files = self.ownership.placed(self.project, file, files, &namespace);

@@ -247,22 +247,25 @@ impl Ownership {
         a.is_empty() && b.is_empty() || a.iter().any(|owner| b.contains(owner))
     }
 
-    /// Of several files that declare one name, those that `file` means: its own manifest's, else those that its
-    /// manifest can see, else those that lie nearest.
-    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: DeclaringFiles) -> DeclaringFiles {
+    /// Of several files that declare one name, those of `file`'s own manifest, else those that its manifest can see.
+    /// `None` where that tells nothing.
+    pub fn of_manifest(&self, file: usize, files: &[u32]) -> Option<DeclaringFiles> {
+        if self.owners[file].is_empty() {
+            return None;
+        }
         let pick = |keep: &dyn Fn(usize) -> bool| -> DeclaringFiles {
             files.iter().copied().filter(|other| keep(*other as usize)).collect()
         };
-        if !self.owners[file].is_empty() {
-            let own = pick(&|other| self.together(file, other));
-            if !own.is_empty() {
-                return own;
-            }
-            let seen = pick(&|other| self.sees(file, other));
-            if !seen.is_empty() && seen.len() < files.len() {
-                return seen;
-            }
+        let own = pick(&|other| self.together(file, other));
+        if !own.is_empty() {
+            return Some(own);
         }
+        let seen = pick(&|other| self.sees(file, other));
+        (!seen.is_empty() && seen.len() < files.len()).then_some(seen)
+    }
+
+    /// Of several files that declare one name, those that lie nearest to `file`.
+    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: DeclaringFiles) -> DeclaringFiles {
         // Without a manifest a name that is declared again in another part of the tree is another name, unless both
         // lie equally near.
         let here = project.files[file].path.parent();

@@ -220,6 +220,8 @@ impl Resolver<'_, '_> {
         let parent = used.parent.get();
         let state = match parent {
             Ok(Root::Member | Root::Value(_) | Root::This(_)) => State::Unknown,
+            // It was taken back.
+            Ok(_) if used.count == 0 => State::Unknown,
             // What an import means was found before.
             Ok(_) if used.context == Context::Import => State::Unknown,
             Ok(Root::Global) => {

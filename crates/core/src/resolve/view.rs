@@ -16,6 +16,10 @@ pub enum Reach {
     Functions,
 }
 
+/// The rank of what a name means where nothing else has it: an alias that some condition brings leaves the name to all
+/// that it means without that. The import itself names what it stands for.
+const LAST: u16 = u16::MAX;
+
 /// A single name that an import brings.
 #[derive(Clone, Copy, Debug)]
 struct Alias {
@@ -147,7 +151,7 @@ impl Visibility {
             return;
         };
         for (import, &target) in facts.imports.iter().zip(targets) {
-            let rank = self.rank;
+            let rank = if import.conditional { LAST } else { self.rank };
             match (import.kind, target) {
                 _ if import.scope != scope => {}
                 (ImportKind::Alias(name), target) => {

@@ -1,9 +1,9 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
 use super::tokens::{Kind, Word};
-use super::{Arguments, Before, Chain, FrameKind, Reader};
+use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
 use crate::values::{UNKNOWN, count_arguments, step, value_of};
-use ferngate_model::{Accessor, Context, Name, Span, UseParent};
+use ferngate_model::{Accessor, BUILT_IN, Context, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.
@@ -145,7 +145,7 @@ impl Reader<'_, '_> {
                     return;
                 }
                 let calls = self.opens_arguments();
-                let place = (self.frames.len(), self.frame().depth);
+                let place = self.place();
                 let parenthesis = self.values.open(calls);
                 parenthesis.creates = std::mem::take(&mut self.creates) && calls;
                 parenthesis.place = place;
@@ -169,12 +169,13 @@ impl Reader<'_, '_> {
                 self.advance();
             }
             Kind::Mark(b',') => {
-                let place = (self.frames.len(), self.frame().depth);
+                let place = self.place();
                 self.values.comma(place);
                 self.advance();
+                self.further_local(place);
             }
             Kind::Mark(b';') => {
-                self.creates = false;
+                (self.creates, self.declaring) = (false, None);
                 self.values.first_value_ends(self.recorder, self.lexer.token.start());
                 self.advance();
             }
@@ -215,8 +216,23 @@ impl Reader<'_, '_> {
             Word::Is | Word::As => self.pattern(scope),
             Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
             Word::Internal => self.accessor(at),
+            Word::Builtin => self.built_in(),
             _ => self.values.value = UNKNOWN,
         }
+    }
+
+    /// What follows a type that the language has a word for: the local that it declares, or a member.
+    fn built_in(&mut self) {
+        self.values.value = UNKNOWN;
+        let array = matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'*')) && self.type_suffix();
+        let optional = self.lexer.token.is(b'?') && {
+            let (name, after) = self.peek_two();
+            name.is_identifier() && (matches!(after.kind, Kind::Mark(b'=' | b';' | b')')))
+        };
+        if optional {
+            self.advance();
+        }
+        self.local(if array { UNKNOWN } else { value_of(BUILT_IN) });
     }
 
     /// Notes the half of a property whose access the word at `at` states, or a word before it.
@@ -249,7 +265,7 @@ impl Reader<'_, '_> {
         }
         if self.lexer.token.is_identifier() && self.lexer.token.word != Word::Var {
             let chain = self.chain(scope, Arguments::Unsure);
-            let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
+            let node = self.record_type(&chain, scope);
             let value = self.value_of_type(node, false);
             self.values.value = value;
             self.local(value);
@@ -262,6 +278,19 @@ impl Reader<'_, '_> {
             self.values.local(self.lexer.token.name, value);
             self.values.value = value;
             self.advance();
+            self.declaring = self.values.parentheses.is_empty().then(|| (self.place(), value));
+        }
+    }
+
+    /// Another local of the declaration at `place`, behind its comma: `Bed first, second;`.
+    fn further_local(&mut self, place: Place) {
+        if let Some((declared, value)) = self.declaring
+            && declared == place
+            && self.values.parentheses.is_empty()
+            && self.lexer.token.is_identifier()
+            && matches!(self.peek().kind, Kind::Mark(b'=' | b',' | b';'))
+        {
+            self.local(value);
         }
     }
 
@@ -278,12 +307,13 @@ impl Reader<'_, '_> {
     /// A single name that may be a type or a constant: `case Climate:`.
     fn bare_name(&mut self, scope: u32) {
         let chain = self.chain(scope, Arguments::Unsure);
-        let declares = self.declares(&chain);
-        let context = if declares { Context::Type } else { Context::Value };
-        let node = self.recorder.chain(chain.root(scope), chain.links(), context, self.lexer.token.is(b'('));
-        if declares {
+        if self.declares(&chain) {
+            let node = self.record_type(&chain, scope);
             let value = self.value_of_type(node, false);
             self.local(value);
+        } else {
+            let called = self.lexer.token.is(b'(');
+            self.recorder.chain(chain.root(scope), chain.links(), Context::Value, called);
         }
     }
 

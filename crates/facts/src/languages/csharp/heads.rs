@@ -9,6 +9,13 @@ use ferngate_model::{
     Access, ChainLink, Context, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind,
     Span,
 };
+use std::sync::LazyLock;
+
+/// The methods of every object, with how many parameters they have.
+static OF_EVERY_OBJECT: LazyLock<[(Name, usize); 4]> = LazyLock::new(|| {
+    [("ToString", 0), ("Equals", 1), ("GetHashCode", 0), ("GetType", 0)]
+        .map(|(name, parameters)| (Name::new(name.as_bytes()), parameters))
+});
 
 /// The words before a declaration.
 #[derive(Clone, Copy, Default)]
@@ -32,6 +39,7 @@ struct Named {
 impl Reader<'_, '_> {
     /// Reads one declaration, or its head up to where code begins.
     pub(super) fn member(&mut self) {
+        self.forget_parameters();
         if self.frame().kind != FrameKind::File {
             self.values.forget(0);
             self.values.parentheses.clear();
@@ -176,7 +184,6 @@ impl Reader<'_, '_> {
         }
         let (name, name_span) = (self.lexer.token.name, self.lexer.token.span());
         self.values.forget(0);
-        self.parameters.clear();
         self.advance();
         let arity = if self.lexer.token.is(b'<') { self.type_arguments(frame.scope, true) } else { 0 };
         let declaration = self.declare(modifiers, kind, name, name_span, arity);
@@ -185,13 +192,16 @@ impl Reader<'_, '_> {
             declared.body = body;
         }
         self.type_parameters(declaration);
+        self.recorder.begin_head(declaration, body);
         if self.lexer.token.is(b'(') {
             self.parameters(body, is_record.then_some(declaration));
         }
-        if self.lexer.token.is(b':') {
+        // Of two, each stands between lines that may leave it out.
+        while self.lexer.token.is(b':') {
             self.base_list(frame.scope, declaration);
         }
         self.constraints(body, Some(declaration));
+        self.recorder.end_head();
         self.recorder.close_scope(body, self.lexer.token.end());
         if self.lexer.token.is(b'{') {
             let kind = if kind == DeclarationKind::Enum { FrameKind::Enum } else { FrameKind::Type };
@@ -217,6 +227,7 @@ impl Reader<'_, '_> {
         let nested = frame.kind == FrameKind::Type;
         let text = span.text(self.text);
         self.recorder.facts().texts.add(&text);
+        self.has_parts |= modifiers.partial;
         let default = if nested { Access::Private } else { Access::Internal };
         let (access, access_span) =
             modifiers.access.unwrap_or((default, Span::new(modifiers.word, modifiers.word)));
@@ -266,12 +277,13 @@ impl Reader<'_, '_> {
         }
         let (name, span) = (self.lexer.token.name, self.lexer.token.span());
         self.values.forget(0);
-        self.parameters.clear();
         self.advance();
         let arity = if self.lexer.token.is(b'<') { self.type_arguments(scope, true) } else { 0 };
+        self.hide_parameters();
         let declaration = self.declare(modifiers, DeclarationKind::Delegate, name, span, arity);
         let body = self.recorder.open_scope(scope, ScopeKind::Type { declaration }, modifiers.start);
         self.type_parameters(declaration);
+        self.recorder.begin_head(declaration, body);
         self.parameter_types.clear();
         if self.lexer.token.is(b'(') {
             self.parameters(body, None);
@@ -281,6 +293,7 @@ impl Reader<'_, '_> {
         let call = Member { parameters, ..call };
         self.recorder.member_with_signature(call, &self.signature);
         self.constraints(body, Some(declaration));
+        self.recorder.end_head();
         self.recorder.close_scope(body, self.lexer.token.end());
         let end = self.lexer.token.end() as u32;
         if let Some(declared) = self.recorder.facts().declarations.get_mut(declaration as usize) {
@@ -363,11 +376,13 @@ impl Reader<'_, '_> {
             let root = chain.root(frame.scope);
             self.recorder.chain(root, &chain.links()[..explicit], Context::Type, false);
         }
+        self.hide_parameters();
         if chain.open {
             self.advance();
             return self.after_name(None, modifiers);
         }
-        let named = chain.last().map(|link| Named { link, value_type });
+        // What implements a type's member under that type's name only is a member of nothing else.
+        let named = chain.last().filter(|_| explicit == 0).map(|link| Named { link, value_type });
         self.after_name(named, modifiers);
     }
 
@@ -436,6 +451,7 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let extends = modifiers.is_static && self.peek().word == Word::This;
         let arguments = self.parameters(frame.scope, None);
+        let extends = extends && !named.as_ref().is_some_and(|named| self.every_object_has(named.link.name));
         if let Some(named) = named
             && frame.declaration != NO_DECLARATION
         {
@@ -472,6 +488,12 @@ impl Reader<'_, '_> {
             Kind::Mark(b';') => self.advance(),
             _ => {}
         }
+    }
+
+    /// Whether a method of this name is called instead of the one just read, whatever it is called on.
+    fn every_object_has(&self, name: Name) -> bool {
+        let further = self.parameter_types.len().saturating_sub(1);
+        OF_EVERY_OBJECT.iter().any(|(of, parameters)| *parameters == further && *of == name)
     }
 
     /// Reads one name of an enumeration.

@@ -34,16 +34,10 @@ impl Reader<'_, '_> {
         let end = if self.lexer.token.is(b';') { self.lexer.token.end() } else { target_end };
         if let Some(target) = self.recorder.chain(chain.root(scope), chain.links(), Context::Import, false) {
             let target_span = Span::new(target_start, target_end);
-            self.recorder.import(Import {
-                kind,
-                global: modifiers.global,
-                scope,
-                target,
-                span: Span::new(start, end),
-                target_span,
-                text: target_span.text(self.text).into(),
-                shown: false,
-            });
+            let text = target_span.text(self.text).into();
+            let (global, conditional) = (modifiers.global, !self.branches.is_empty());
+            let import = Import::of_file(kind, scope, target, Span::new(start, end), target_span, text);
+            self.recorder.import(Import { global, conditional, ..import });
         }
         while !matches!(self.lexer.token.kind, Kind::Mark(b';') | Kind::End | Kind::Mark(b'{')) {
             self.advance();

@@ -4,6 +4,7 @@
 //! Members of values are kept below the type of the value, as far as that is spelled. Of other values a name after a
 //! dot is kept only where it is called, because it may be an extension method.
 
+mod bounds;
 mod code;
 mod heads;
 mod imports;
@@ -13,6 +14,7 @@ mod tokens;
 mod types;
 mod values;
 
+use self::bounds::Waiting;
 use self::lexer::Lexer;
 use self::tokens::{Branch, Kind, Token, Word};
 use self::types::Given;
@@ -38,6 +40,7 @@ pub const NAMING: Naming = Naming {
     implicit_imports: &[],
     functions_fall_back: false,
     calls_construct: false,
+    interfaces_give: false,
     attribute_suffix: "Attribute",
     global_prefix: "global::",
     folder_imports: &[],
@@ -179,6 +182,9 @@ struct Frame {
     depth: u32,
 }
 
+/// How many frames are open, and how many braces in the last of them.
+type Place = (usize, u32);
+
 /// What is remembered of a token that was passed.
 type Before = (Kind, Word);
 
@@ -190,14 +196,22 @@ struct Reader<'t, 'r> {
     recorder: &'r mut Recorder,
     /// Locals and parameters of the member being read, and what expressions give.
     values: Values,
-    /// Type parameters just read.
+    /// Type parameters of the type or method whose head was read last.
     parameters: Vec<Name>,
+    /// What type parameters of the method being read are at least: the node of that type.
+    bounds: Vec<(Name, u32)>,
+    /// The type parameter of the method that the type read last is, or is given.
+    hidden: Option<Name>,
+    /// Parameters of the method whose types wait for what its type parameters are at least.
+    waiting: Vec<Waiting>,
+    /// Where a declaration of locals began that may name more of them, and the type of their values.
+    declaring: Option<(Place, UseParent)>,
     /// Types named since the member began, as far as its head goes.
     signature: Vec<u32>,
     /// What was just read makes an object.
     creates: bool,
-    /// Objects whose members are given values between braces, with how deep in frames and braces each stands.
-    initializers: Vec<(usize, u32, UseParent)>,
+    /// Objects whose members are given values between braces, with where each stands.
+    initializers: Vec<(Place, UseParent)>,
     /// What the type just read was given.
     given: Given,
     /// Types of the parameters just read.
@@ -207,6 +221,8 @@ struct Reader<'t, 'r> {
     /// The token before the current one, and the one before that, in code.
     before: [Before; 2],
     depth: u32,
+    /// Some type of the file has parts, which may stand in other files.
+    has_parts: bool,
     /// Names that `extern alias` gives to whole libraries.
     aliases: Vec<Name>,
 }
@@ -260,6 +276,10 @@ impl<'t, 'r> Reader<'t, 'r> {
             recorder,
             values: Values::new(&*values::GIVES_AS_FUNCTION),
             parameters: Vec::new(),
+            bounds: Vec::new(),
+            hidden: None,
+            waiting: Vec::new(),
+            declaring: None,
             signature: Vec::new(),
             creates: false,
             initializers: Vec::new(),
@@ -268,6 +288,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             property: None,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
+            has_parts: false,
             aliases: Vec::new(),
         }
     }
@@ -297,6 +318,10 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     fn scope(&self) -> u32 {
         self.frame().scope
+    }
+
+    fn place(&self) -> Place {
+        (self.frames.len(), self.frame().depth)
     }
 
     fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32) {

@@ -9,8 +9,8 @@ impl Reader<'_, '_> {
     /// Enters the type parameters just read.
     pub(super) fn type_parameters(&mut self, owner: u32) {
         self.values.forget(0);
-        for name in std::mem::take(&mut self.parameters) {
-            self.recorder.member(Member::public(owner, name, MemberKind::TypeParameter, NO_TYPE));
+        for name in &self.parameters {
+            self.recorder.member(Member::public(owner, *name, MemberKind::TypeParameter, NO_TYPE));
         }
     }
 
@@ -36,7 +36,7 @@ impl Reader<'_, '_> {
 
     /// Notes the first of what a type parameter of `owner` is at least.
     fn bound(&mut self, owner: Option<u32>, parameter: Name, value_type: u32) {
-        let Some(owner) = owner else { return };
+        let Some(owner) = owner else { return self.bind(parameter, value_type) };
         // Those of the type stand last, because its head is being read.
         let mut own =
             self.recorder.facts().members.iter_mut().rev().take_while(|member| member.owner == owner);
@@ -67,7 +67,10 @@ impl Reader<'_, '_> {
             if self.lexer.token.word == Word::This {
                 self.advance();
             }
-            let built_in = self.lexer.token.word == Word::Builtin;
+            // What takes an `object` takes all.
+            let built_in =
+                self.lexer.token.word == Word::Builtin && self.lexer.token.span().of(self.text) != b"object";
+            let only_word = built_in && matches!(self.peek().kind, Kind::Identifier | Kind::Mark(b'?'));
             let value_type = self.value_type(scope);
             if matches!(self.lexer.token.kind, Kind::Identifier) {
                 let name = self.lexer.token.name;
@@ -77,7 +80,10 @@ impl Reader<'_, '_> {
                     Some(owner) => {
                         self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))
                     }
-                    None => self.values.local(name, value_of(value_type)),
+                    None => {
+                        self.values.local(name, value_of(if only_word { BUILT_IN } else { value_type }));
+                        self.wait_for_bound(value_type);
+                    }
                 }
                 self.advance();
             }

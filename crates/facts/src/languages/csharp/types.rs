@@ -112,7 +112,7 @@ impl Reader<'_, '_> {
             self.advance();
         }
         let mut result = None;
-        self.given = Given::default();
+        (self.given, self.hidden) = (Given::default(), None);
         if self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             result = self.record_type(&chain, scope);
@@ -131,10 +131,10 @@ impl Reader<'_, '_> {
         if let [only] = chain.links()
             && !chain.global
             && only.arity == 0
-            && self.values.of_local(only.name).is_some()
-            && only.span.len() <= 2
+            && self.parameters.contains(&only.name)
+            && !self.recorder.in_head()
         {
-            return None; // a type parameter of the method
+            return self.bound_of(only.name);
         }
         let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Type, false);
         if self.signature.len() < LONGEST_SIGNATURE {

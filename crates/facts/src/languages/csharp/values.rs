@@ -4,7 +4,7 @@ use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
 use crate::cursor::in_word;
 use crate::values::{UNKNOWN, step, value_of};
-use ferngate_model::{ChainLink, Context, Name, Root, UseParent};
+use ferngate_model::{BUILT_IN, ChainLink, Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
 /// What a delegate does when it is called.
@@ -20,15 +20,15 @@ impl Reader<'_, '_> {
     /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
     pub(super) fn open_initializer(&mut self, depth: u32) {
         if std::mem::take(&mut self.creates) {
-            self.initializers.push((self.frames.len(), depth, self.values.value));
+            self.initializers.push(((self.frames.len(), depth), self.values.value));
         }
     }
 
     /// At the brace that closes the innermost braces: what was made there is the value again.
     pub(super) fn close_initializer(&mut self) {
-        let here = (self.frames.len(), self.frame().depth);
-        while let Some((frames, depth, value)) = self.initializers.last().copied()
-            && (frames, depth) >= here
+        let here = self.place();
+        while let Some((place, value)) = self.initializers.last().copied()
+            && place >= here
         {
             self.initializers.pop();
             self.values.value = value;
@@ -37,10 +37,9 @@ impl Reader<'_, '_> {
 
     /// The object of whose member the bare name just read is, where it is given a value between braces.
     pub(super) fn initialized(&self, opens: Before) -> Option<UseParent> {
-        let here = (self.frames.len(), self.frame().depth);
-        let (frames, depth, value) = *self.initializers.last()?;
+        let (place, value) = *self.initializers.last()?;
         let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b','));
-        ((frames, depth) == here && assigned).then_some(value)
+        (place == self.place() && assigned).then_some(value)
     }
 
     /// Whether the parenthesis here holds the arguments of what stands before it.
@@ -116,6 +115,7 @@ impl Reader<'_, '_> {
     pub(super) fn may_be_inherited(&mut self) -> bool {
         matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'?' | b'!'))
             || self.values.decides()
+            || self.has_parts
             || !self.recorder.facts().bases.is_empty()
     }
 
@@ -126,7 +126,9 @@ impl Reader<'_, '_> {
 
     /// Records names behind a dot on `value`; of an unknown one only what is called, which may be an extension method.
     pub(super) fn members_of(&mut self, value: UseParent, links: &[ChainLink], called: bool) {
-        if value != UNKNOWN {
+        // Of what the language has a word for only a call behind it matters, which may be an extension method.
+        let is_built_in = value == value_of(BUILT_IN);
+        if value != UNKNOWN && (!is_built_in || called && links.len() == 1) {
             return self.values.member(self.recorder, value, links, called);
         }
         self.values.value = UNKNOWN;

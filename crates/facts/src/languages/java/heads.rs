@@ -270,7 +270,9 @@ impl Reader<'_, '_> {
         if self.is(b'(') {
             self.parameter_list(body, Some(declaration));
         }
+        self.recorder.begin_head(declaration, body);
         self.base_lists(frame, declaration);
+        self.recorder.end_head();
         if self.is(b'{') {
             let kind = if kind == DeclarationKind::Enum { FrameKind::Constants } else { FrameKind::Members };
             self.push(kind, body, declaration);

@@ -45,6 +45,7 @@ pub const NAMING: Naming = Naming {
     implicit_imports: &["java.lang"],
     functions_fall_back: false,
     calls_construct: false,
+    interfaces_give: true,
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],

@@ -181,7 +181,9 @@ impl Reader<'_, '_> {
             self.supertypes(declared, body);
         }
         if self.word == Word::Where {
+            self.recorder.begin_head(declared, body);
             self.constraints();
+            self.recorder.end_head();
         }
         self.recorder.close_scope(body, self.tokens.token.end());
         if self.is(b'{') {
@@ -224,7 +226,9 @@ impl Reader<'_, '_> {
         let around = self.scope();
         loop {
             self.advance();
+            self.recorder.begin_head(declaration, body);
             let read = self.type_reference(around);
+            self.recorder.end_head();
             if let Some(node) = read.node {
                 self.recorder.facts().bases.push((declaration, node));
                 let base_type = self.spelled(read);

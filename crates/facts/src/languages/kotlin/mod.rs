@@ -62,6 +62,7 @@ impl Language for Kotlin {
             // The start that all packages share is left out of the folders as often as not.
             folders: FolderNaming::Free,
             calls_construct: true,
+            interfaces_give: true,
             ..NAMING
         }
     }

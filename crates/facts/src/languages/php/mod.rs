@@ -40,6 +40,7 @@ impl Language for Php {
             implicit_imports: &[],
             functions_fall_back: true,
             calls_construct: false,
+            interfaces_give: true,
             attribute_suffix: "",
             global_prefix: "\\",
             folder_imports: &[],

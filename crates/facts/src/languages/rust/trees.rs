@@ -103,7 +103,8 @@ impl Reader<'_, '_> {
         let target_span = Span::new(first.span.start as usize, last.span.end as usize);
         let text = self.text(first.span).into();
         let span = Span::new(start, self.token().start());
-        self.recorder.import(Import { kind, global: false, scope, target, span, target_span, text, shown });
+        let import = Import::of_file(kind, scope, target, span, target_span, text);
+        self.recorder.import(Import { shown, ..import });
     }
 
     /// `extern crate name as other;`; the token is the name.
