@@ -200,13 +200,13 @@ fn csharp_names(root: &Path) -> Score {
 
 #[test]
 #[ignore = "needs FERNGATE_CORPUS_COMPILER"]
-fn names_of_the_demo_in_csharp_are_what_the_compiler_says() {
+fn names_of_the_demo_in_csharp() {
     exact(&csharp_names(Project::copy_of("demo/mossgrove").root()));
 }
 
 #[test]
 #[ignore = "needs a folder of real code in FERNGATE_CORPUS_DIR, and FERNGATE_CORPUS_COMPILER"]
-fn names_of_real_code_in_csharp_are_what_the_compiler_says() {
+fn names_of_real_code_in_csharp() {
     let root = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
     let score = csharp_names(Path::new(&root));
     assert!(score.recall >= 0.995, "{:#?}", score.missed);

@@ -293,8 +293,7 @@ impl Values {
             && untyped.depth >= depth
         {
             self.untyped = None;
-            let value =
-                if untyped.is_loop { step(recorder, self.value, Name::ELEMENT, at) } else { self.value };
+            let value = if untyped.is_loop { step(recorder, self.value, Name::EACH, at) } else { self.value };
             let parts = self.locals.iter_mut().skip(untyped.local).take(untyped.parts.max(1));
             for (local, name) in parts.zip(PARTS.iter()) {
                 local.value = if untyped.parts == 0 { value } else { part(recorder, value, *name, at) };
@@ -325,6 +324,15 @@ impl Values {
         let (taker, argument) =
             if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
         let value = step(recorder, taker, Name::given(argument, number), at);
+        self.local(name, value);
+    }
+
+    /// Notes the local that the call around gives a value: `find(out var bed)`.
+    pub fn given_by_call(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
+        let around = self.parentheses.last();
+        let call = around.and_then(|parenthesis| Some((parenthesis.result?, parenthesis.commas)));
+        let (call, argument) = call.unwrap_or((UNKNOWN, 0));
+        let value = step(recorder, call, Name::given(argument, Name::WHOLE), at);
         self.local(name, value);
     }
 

@@ -30,6 +30,9 @@ pub struct Naming {
     pub calls_construct: bool,
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
+    /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
+    /// `pair.Value`; [`ALL_GIVEN`] for what was given the same. A key and its value come from a map.
+    pub given_parts: &'static [(&'static str, usize)],
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,
     /// How a name is forced to begin at the outermost namespace; empty where it cannot be.
@@ -44,6 +47,9 @@ pub struct Naming {
     /// Code can be moved; else moves of such files are refused.
     pub moves: bool,
 }
+
+/// In [`Naming::given_parts`]: a value that was given the same types.
+pub const ALL_GIVEN: usize = usize::MAX;
 
 impl Naming {
     /// For a language whose imports name files, folders or packages: nothing of the table of names applies.
@@ -63,6 +69,7 @@ impl Naming {
             folders: FolderNaming::Free,
             calls_construct: false,
             interfaces_give: true,
+            given_parts: &[],
             moves: false,
         }
     }

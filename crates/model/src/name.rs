@@ -14,7 +14,7 @@ const SEED: u64 = 0xa076_1d64_78bd_642f;
 const STEP: u64 = 0xe703_7ed1_a0b4_28db;
 
 impl Name {
-    /// Stands in a chain for what a loop takes from a collection.
+    /// Stands in a chain for what an index takes from a collection, or what is waited for.
     pub const ELEMENT: Self = Self(1);
     /// Stands in a chain for what a function is given that is an argument of the call before it.
     pub const PARAMETER: Self = Self(2);
@@ -24,6 +24,8 @@ impl Name {
     pub const THIS: Self = Self(4);
     /// Stands for a constructor, where it is declared and where it is called.
     pub const NEW: Self = Self(5);
+    /// Stands in a chain for what a loop takes from a collection: an element, or a key with its value.
+    pub const EACH: Self = Self(6);
 
     const GIVEN: u64 = 0x100;
     const TYPE: u64 = 0x10_0000;
@@ -37,6 +39,9 @@ impl Name {
     pub const LAST: usize = Self::MOST_GIVEN - 2;
     /// As the number of a parameter: what the function needs no name for, because it extends its type.
     pub const RECEIVER: usize = Self::MOST_GIVEN - 2;
+
+    /// As the number of a parameter: what the call itself gives the argument.
+    pub const WHOLE: usize = Self::MOST_GIVEN - 1;
 
     /// Stands in a chain for parameter number `parameter` of the function that is argument number `argument` of the
     /// call before it, both from zero; [`Name::PARAMETER`] where the numbers are not told apart.

@@ -79,6 +79,9 @@ pub fn score(ours: &BTreeSet<Tie>, truth: &Truth, counts: impl Fn(&str) -> bool)
         score.recall,
         score.precision
     );
+    if std::env::var_os("FERNGATE_DIFFERENCES").is_some() {
+        println!("missed: {:#?}\nsurplus: {:#?}", score.missed, score.surplus);
+    }
     score
 }
 

@@ -82,10 +82,15 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     (found, members)
 }
 
+/// The method that takes a value apart in a language whose values are taken apart by their types.
+const DECONSTRUCT: &[u8] = b"Deconstruct";
+
 pub(super) struct Follower<'w> {
     pub(super) world: &'w World<'w>,
     pub(super) file: usize,
     pub(super) facts: &'w FileFacts,
+    /// Members of other libraries' types that give one of the types that these were given.
+    given_parts: &'w [(Name, usize)],
     /// Namespaces in sight whose types extend others.
     pub(super) extending: &'w [NamespaceId],
     /// The types around the scope that was looked at last, from the inside out.
@@ -113,7 +118,9 @@ impl<'w> Follower<'w> {
             .map(|(name, owner)| (name, world.table.declared[file][owner as usize]))
             .collect();
         let member_imports = member_imports(world, file, facts);
+        let language = world.project.files[file].language;
         Self {
+            given_parts: language.map_or(&[], |language| &world.given_parts[language]),
             world,
             file,
             facts,
@@ -228,8 +235,8 @@ impl<'w> Follower<'w> {
                 argument => argument + usize::from(member.is_extension),
             };
             let declared = member.parameter(world, place)?;
-            let function = world.value_of(declared);
-            world.parameter_of(function, parameter)
+            let taken = world.value_of(declared);
+            if parameter == Name::WHOLE { Some(taken) } else { world.parameter_of(taken, parameter) }
         };
         let found = world.overloads(owner, name, arguments).filter_map(of);
         let mut known = found.filter(|value| !matches!(value, Value::Unknown));
@@ -294,13 +301,17 @@ impl<'w> Follower<'w> {
     fn member(&mut self, at: u32, used: &Use, value: Value) -> Value {
         match (used.name, value) {
             (_, Value::Unknown) => Value::Unknown,
-            (Name::ELEMENT, _) => self.element(at, used, value),
+            (Name::ELEMENT | Name::EACH, _) => self.element(at, used, value),
             (Name::PARAMETER, _) => self.held(value),
             // What a type of another project gives is of one, too.
-            (_, Value::Foreign(_)) => {
-                self.extension(at, used, value).unwrap_or(Value::Foreign(Spelled::NOWHERE))
-            }
-            (_, Value::Holder(held, _)) => self.extension(at, used, value).unwrap_or(Value::Held(held)),
+            (name, Value::Foreign(of)) => self
+                .part_of(of, name)
+                .or_else(|| self.extension(at, used, value))
+                .unwrap_or(Value::Foreign(Spelled::NOWHERE)),
+            (name, Value::Holder(held, of)) => self
+                .part_of(of, name)
+                .or_else(|| self.extension(at, used, value))
+                .unwrap_or(Value::Held(held)),
             (_, Value::Held(held)) => {
                 let found = self.world.members_of(held, used, false);
                 if found.is_empty() { value } else { self.declared(at, used, &found, value) }
@@ -315,7 +326,10 @@ impl<'w> Follower<'w> {
                 match extension {
                     Some(result) if found.is_empty() || !some => result,
                     // What a base outside of the project has may give what that base holds: `class Beds : Iterable<Bed>`.
-                    _ if found.is_empty() => self.held_by_base(entity).map_or(Value::Unknown, Value::Held),
+                    _ if found.is_empty() => self
+                        .deconstructed(at, used, entity)
+                        .or_else(|| self.held_by_base(entity).map(Value::Held))
+                        .unwrap_or(Value::Unknown),
                     _ => self.declared(at, used, &found, value),
                 }
             }
@@ -326,6 +340,24 @@ impl<'w> Follower<'w> {
         }
     }
 
+    /// What the member `name` gives of a value of another library's type, which is spelled `of`, where it is one of what
+    /// that was given.
+    fn part_of(&self, of: Spelled, name: Name) -> Option<Value> {
+        let number = self.given_parts.iter().find(|(part, _)| *part == name)?.1;
+        self.world.part_of(of, number)
+    }
+
+    /// A part of a value of `entity`, which has a method that takes it apart.
+    fn deconstructed(&mut self, at: u32, used: &Use, entity: EntityId) -> Option<Value> {
+        let number = self.given_parts.iter().find(|(part, _)| *part == used.name)?.1;
+        let apart = Use { name: Name::new(DECONSTRUCT), called: true, ..*used };
+        let (owner, member) = *self.world.members_of(entity, &apart, false).first()?;
+        if member.file != self.file as u32 {
+            self.note(at, used, owner, member.file);
+        }
+        member.parameter(self.world, number).map(|part| self.world.value_of(part))
+    }
+
     /// What a loop or an index takes from `value`.
     fn element(&mut self, at: u32, used: &Use, value: Value) -> Value {
         let world = self.world;
@@ -333,13 +365,19 @@ impl<'w> Follower<'w> {
             Value::Held(held) => Value::Of(held, Spelled::NOWHERE),
             Value::Holder(held, spelled) => match world.arguments(spelled) {
                 [Some(only), None, _] => world.value_of(only),
-                // Of several it may be each, or a pair of them.
+                // A loop over a map takes pairs, an index the value of a key.
+                [_, Some(_), None] if used.name == Name::EACH => value,
+                [_, Some(second), None] => match world.value_of(second) {
+                    Value::Unknown | Value::Foreign(_) => Value::Held(held),
+                    second => second,
+                },
                 [Some(_), Some(_), _] => Value::Held(held),
                 _ => Value::Of(held, Spelled::NOWHERE),
             },
             Value::Of(entity, given) => {
-                let indexers = world.members_of(entity, used, false);
-                if !indexers.is_empty() {
+                let index = Use { name: Name::ELEMENT, ..*used };
+                let indexers = world.members_of(entity, &index, false);
+                if used.name == Name::ELEMENT && !indexers.is_empty() {
                     return self.declared(at, used, &indexers, value);
                 }
                 let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
@@ -349,7 +387,8 @@ impl<'w> Follower<'w> {
                     }
                 }
                 let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
-                held.map_or(Value::Of(entity, Spelled::NOWHERE), Value::Held)
+                let indexed = indexers.first().map(|(owner, indexer)| self.result(*owner, indexer, value));
+                held.map(Value::Held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
             }
             Value::Foreign(_) => Value::Foreign(Spelled::NOWHERE),
             _ => Value::Unknown,

@@ -63,6 +63,8 @@ pub struct World<'p> {
     pub weak: bool,
     /// Types that are spread over files of which each declares other members: parts of one type, wherever they lie.
     divided: FxHashSet<EntityId>,
+    /// For each language, which members of other libraries' types give one of the types that these were given.
+    given_parts: Vec<Vec<(Name, usize)>>,
     /// What each type derives from.
     lineage: Lineage,
     /// For each type, the bits of the names of its members and of those that it inherits.
@@ -131,6 +133,7 @@ impl<'p> World<'p> {
             links: Vec::new(),
             weak: false,
             divided,
+            given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
             member_signs: Vec::new(),
             value_types: Vec::new(),

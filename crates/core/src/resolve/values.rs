@@ -3,8 +3,8 @@
 use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
-    Context, DeclarationKind, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name,
-    Root, ValueType,
+    ALL_GIVEN, Context, DeclarationKind, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind,
+    NO_TYPE, Name, Naming, Root, ValueType,
 };
 use rustc_hash::FxHashMap;
 
@@ -115,6 +115,11 @@ impl ValueMeaning {
     }
 }
 
+/// Of each member of [`Naming::given_parts`] the name, and which of the types it gives.
+pub(super) fn given_parts(naming: Naming) -> Vec<(Name, usize)> {
+    naming.given_parts.iter().map(|(name, number)| (Name::new(name.as_bytes()), *number)).collect()
+}
+
 /// The types of values in `facts` that are those of an expression and not known yet, each with the node of that.
 pub(super) fn undecided<'f>(
     facts: &'f FileFacts,
@@ -219,6 +224,17 @@ impl World<'_> {
                 None => Some(found),
             }
         })
+    }
+
+    /// What a member gives of a value of another library's type that is spelled `of`: what that was given as its type
+    /// argument `number`, or a value that was given the same where that is [`ALL_GIVEN`]. `None` for what was given less.
+    pub(super) fn part_of(&self, of: Spelled, number: usize) -> Option<Value> {
+        let given = self.arguments(of);
+        if number == ALL_GIVEN {
+            return given[1].map(|_| self.value_of(of));
+        }
+        let more = given.get(number..).is_some_and(|rest| rest.iter().any(Option::is_some));
+        more.then(|| given[number].map_or(Value::Unknown, |given| self.value_of(given)))
     }
 
     /// The bases of `entity` that are given types.

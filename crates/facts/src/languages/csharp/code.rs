@@ -17,12 +17,13 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
-                    let depth = frame.depth;
-                    self.open_initializer(depth);
+                    self.open_initializer();
+                    self.open_pattern();
                     self.advance();
                 }
                 Kind::Mark(b'}') => {
                     self.close_initializer();
+                    let matched = self.close_pattern();
                     let frame = &mut self.frames[top];
                     if frame.depth == 0 {
                         return self.pop(); // a statement without its semicolon: the brace closes what is around it
@@ -33,6 +34,9 @@ impl Reader<'_, '_> {
                         return;
                     }
                     self.advance();
+                    if let Some(matched) = matched {
+                        self.local(matched);
+                    }
                     if done && kind == FrameKind::Statement && self.ends_block_statement() {
                         return self.pop();
                     }
@@ -259,21 +263,8 @@ impl Reader<'_, '_> {
         self.recorder.facts().accessors.push(Accessor { member, name, words, sets });
     }
 
-    fn pattern(&mut self, scope: u32) {
-        while self.lexer.token.word == Word::Pattern {
-            self.advance();
-        }
-        if self.lexer.token.is_identifier() && self.lexer.token.word != Word::Var {
-            let chain = self.chain(scope, Arguments::Unsure);
-            let node = self.record_type(&chain, scope);
-            let value = self.value_of_type(node, false);
-            self.values.value = value;
-            self.local(value);
-        }
-    }
-
     /// Notes the local that is declared here, if one is.
-    fn local(&mut self, value: UseParent) {
+    pub(super) fn local(&mut self, value: UseParent) {
         if self.lexer.token.is_identifier() && (!self.is_operator_word() || self.names_local()) {
             self.values.local(self.lexer.token.name, value);
             self.values.value = value;
@@ -304,19 +295,6 @@ impl Reader<'_, '_> {
         matches!(next.kind, Kind::Mark(b'=' | b';' | b',' | b')')) || next.word == Word::Argument
     }
 
-    /// A single name that may be a type or a constant: `case Climate:`.
-    fn bare_name(&mut self, scope: u32) {
-        let chain = self.chain(scope, Arguments::Unsure);
-        if self.declares(&chain) {
-            let node = self.record_type(&chain, scope);
-            let value = self.value_of_type(node, false);
-            self.local(value);
-        } else {
-            let called = self.lexer.token.is(b'(');
-            self.recorder.chain(chain.root(scope), chain.links(), Context::Value, called);
-        }
-    }
-
     fn code_identifier(&mut self) {
         if self.lexer.token.word != Word::None && self.contextual() {
             return;
@@ -335,6 +313,9 @@ impl Reader<'_, '_> {
         }
         let cast = opens.0 == Kind::Mark(b'(') && !self.calls_before();
         let chain = self.chain(scope, Arguments::Unsure);
+        if self.in_pattern(&chain, opens, scope) {
+            return;
+        }
         if self.declares(&chain) {
             let node = self.record_type(&chain, scope);
             let array = self.type_suffix();
@@ -383,6 +364,10 @@ impl Reader<'_, '_> {
                 self.untyped_local();
                 true
             }
+            Word::Var if next.is(b'(') => {
+                self.advance();
+                self.parts_of_value()
+            }
             Word::Prefix if &self.lexer.token.span().of(self.text) == b"await" => {
                 self.values.awaits();
                 self.advance();
@@ -415,7 +400,7 @@ impl Reader<'_, '_> {
     }
 
     /// Whether the chain just read is the type in a declaration: `Ticket x`, `Ticket[] x`, `Ticket? x =`.
-    fn declares(&mut self, chain: &Chain) -> bool {
+    pub(super) fn declares(&mut self, chain: &Chain) -> bool {
         if chain.links().is_empty() {
             return false;
         }

@@ -17,6 +17,9 @@ static OF_EVERY_OBJECT: LazyLock<[(Name, usize); 4]> = LazyLock::new(|| {
         .map(|(name, parameters)| (Name::new(name.as_bytes()), parameters))
 });
 
+/// How what sets a property calls what it is given.
+static VALUE: LazyLock<Name> = LazyLock::new(|| Name::new(b"value"));
+
 /// The words before a declaration.
 #[derive(Clone, Copy, Default)]
 pub(super) struct Modifiers {
@@ -396,7 +399,10 @@ impl Reader<'_, '_> {
                 self.after_name(named, modifiers);
             }
             Kind::Mark(b'{') => {
+                let value_type = named.as_ref().map_or(NO_TYPE, |named| named.value_type);
                 self.value_member(named, modifiers);
+                // What a property is set to.
+                self.values.local(*VALUE, value_of(value_type));
                 self.open_body(FrameKind::Property, frame);
             }
             Kind::Mark(b'=') | Kind::Arrow => {

@@ -10,12 +10,14 @@ mod heads;
 mod imports;
 mod lexer;
 mod parameters;
+mod patterns;
 mod tokens;
 mod types;
 mod values;
 
 use self::bounds::Waiting;
 use self::lexer::Lexer;
+use self::patterns::Pattern;
 use self::tokens::{Branch, Kind, Token, Word};
 use self::types::Given;
 use crate::chain_links::ChainLinks;
@@ -41,6 +43,17 @@ pub const NAMING: Naming = Naming {
     functions_fall_back: false,
     calls_construct: false,
     interfaces_give: false,
+    given_parts: &[
+        ("Key", 0),
+        ("Value", 1),
+        ("Keys", 0),
+        ("Item1", 0),
+        ("Item2", 1),
+        ("Item3", 2),
+        ("component1", 0),
+        ("component2", 1),
+        ("component3", 2),
+    ],
     attribute_suffix: "Attribute",
     global_prefix: "global::",
     folder_imports: &[],
@@ -212,6 +225,10 @@ struct Reader<'t, 'r> {
     creates: bool,
     /// Objects whose members are given values between braces, with where each stands.
     initializers: Vec<(Place, UseParent)>,
+    /// Braces between which members are compared, the innermost last.
+    patterns: Vec<Pattern>,
+    /// What is compared with the members between the braces that begin here.
+    matching: Option<UseParent>,
     /// What the type just read was given.
     given: Given,
     /// Types of the parameters just read.
@@ -283,6 +300,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             signature: Vec::new(),
             creates: false,
             initializers: Vec::new(),
+            patterns: Vec::new(),
+            matching: None,
             given: Given::default(),
             parameter_types: Vec::new(),
             property: None,

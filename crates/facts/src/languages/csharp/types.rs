@@ -3,7 +3,7 @@
 use super::tokens::{Kind, Word};
 use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
 use crate::values::UNKNOWN;
-use ferngate_model::{ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, ValueType};
+use ferngate_model::{ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Recorder, ValueType};
 
 impl Reader<'_, '_> {
     /// Reads a dotted name; the current token is its first part.
@@ -77,10 +77,7 @@ impl Reader<'_, '_> {
                 Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
                     let (node, array) = self.type_with_suffix(scope);
                     let inner = std::mem::take(&mut self.given);
-                    if let Some(place) = given.arguments.get_mut(usize::from(count) - 1) {
-                        *place = self.recorder.spelled_type(inner.of(node, array));
-                    }
-                    given.last = inner.last.or(node).or(given.last);
+                    given.take(usize::from(count) - 1, node, array, inner, self.recorder);
                 }
                 Kind::Keyword | Kind::Identifier => self.advance(),
                 Kind::Mark(b'?' | b'*' | b'(' | b')' | b']') => self.advance(),
@@ -143,17 +140,22 @@ impl Reader<'_, '_> {
         node
     }
 
+    /// Reads `(Bed bed, Label)`; what it holds is then what was given.
     pub(super) fn tuple(&mut self, scope: u32) {
         self.advance();
+        let (mut given, mut count) = (Given::default(), 0);
         while !matches!(self.lexer.token.kind, Kind::Mark(b')') | Kind::End) {
             let at = self.lexer.token.start();
-            self.type_reference(scope);
+            let (node, array) = self.type_with_suffix(scope);
+            given.take(count, node, array, std::mem::take(&mut self.given), self.recorder);
+            count += usize::from(self.lexer.token.start() != at);
             if self.lexer.token.is_identifier() || self.lexer.token.is(b',') || self.lexer.token.start() == at
             {
                 self.advance();
             }
         }
         self.advance();
+        self.given = given;
     }
 
     /// Skips `?`, `*`, `[]`, `[,]`; whether it is that of an array.
@@ -195,6 +197,14 @@ impl Default for Given {
 }
 
 impl Given {
+    /// Notes that type argument number `at` ends with `node`, or is an array of that, and was given `inner` itself.
+    fn take(&mut self, at: usize, node: Option<u32>, array: bool, inner: Self, recorder: &mut Recorder) {
+        if let Some(place) = self.arguments.get_mut(at) {
+            *place = recorder.spelled_type(inner.of(node, array));
+        }
+        self.last = inner.last.or(node).or(self.last);
+    }
+
     /// The type with this last name, or an array of it, which holds what it holds.
     pub(super) fn of(self, node: Option<u32>, array: bool) -> ValueType {
         if array {

@@ -3,7 +3,7 @@
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
 use crate::cursor::in_word;
-use crate::values::{UNKNOWN, step, value_of};
+use crate::values::{PARTS, UNKNOWN, step, value_of};
 use ferngate_model::{BUILT_IN, ChainLink, Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -18,9 +18,9 @@ pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 6]> = LazyLock::new(|| {
 
 impl Reader<'_, '_> {
     /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
-    pub(super) fn open_initializer(&mut self, depth: u32) {
+    pub(super) fn open_initializer(&mut self) {
         if std::mem::take(&mut self.creates) {
-            self.initializers.push(((self.frames.len(), depth), self.values.value));
+            self.initializers.push((self.place(), self.values.value));
         }
     }
 
@@ -114,6 +114,7 @@ impl Reader<'_, '_> {
     /// Whether a bare name is worth noting as that of a member: what follows, or what the file derives from, needs it.
     pub(super) fn may_be_inherited(&mut self) -> bool {
         matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'?' | b'!'))
+            || self.lexer.token.is(b'+') && self.peek().is(b'=')
             || self.values.decides()
             || self.has_parts
             || !self.recorder.facts().bases.is_empty()
@@ -151,12 +152,39 @@ impl Reader<'_, '_> {
             return;
         }
         let (name, next) = (self.lexer.token.name, self.peek());
+        let at = self.lexer.token.start();
         match next.kind {
+            _ if self.before[1].1 == Word::Argument => self.values.given_by_call(name, self.recorder, at),
             Kind::Mark(b'=') => self.values.untyped(name, false),
             Kind::Keyword if next.word == Word::Argument => self.values.untyped(name, true),
             _ => self.values.local(name, UNKNOWN),
         }
         self.advance();
+    }
+
+    /// The locals in `var (bed, width) = …`, if that is what the parenthesis here begins; it is passed then.
+    pub(super) fn parts_of_value(&mut self) -> bool {
+        let behind = behind_names(&self.text[self.lexer.token.end()..]);
+        let is_loop = behind.is_some_and(|behind| behind.starts_with(b"in"));
+        if !is_loop && !behind.is_some_and(|behind| behind.starts_with(b"=") && !behind.starts_with(b"=>")) {
+            return false;
+        }
+        let names = self.names_in_parenthesis();
+        self.values.untyped_parts(&names[..names.len().min(PARTS.len())], is_loop);
+        true
+    }
+
+    fn names_in_parenthesis(&mut self) -> Vec<Name> {
+        let mut names = Vec::new();
+        self.advance();
+        while !matches!(self.lexer.token.kind, Kind::Mark(b')') | Kind::End) {
+            if self.lexer.token.is_identifier() {
+                names.push(self.lexer.token.name);
+            }
+            self.advance();
+        }
+        self.advance();
+        names
     }
 
     /// The names in `(bed, width) =>`, if that is what the parenthesis here begins; it is passed then.
@@ -168,17 +196,10 @@ impl Reader<'_, '_> {
         if !opens || !lists_names_of_function(&self.text[self.lexer.token.end()..]) {
             return false;
         }
-        let (mut number, assigned) = (0, self.before[0].0 == Kind::Mark(b'='));
-        self.advance();
-        while !matches!(self.lexer.token.kind, Kind::Mark(b')') | Kind::End) {
-            if self.lexer.token.is_identifier() {
-                let (name, at) = (self.lexer.token.name, self.lexer.token.start());
-                self.values.parameter(name, number, assigned, self.recorder, at);
-                number += 1;
-            }
-            self.advance();
+        let (at, assigned) = (self.lexer.token.start(), self.before[0].0 == Kind::Mark(b'='));
+        for (number, name) in self.names_in_parenthesis().into_iter().enumerate() {
+            self.values.parameter(name, number, assigned, self.recorder, at);
         }
-        self.advance();
         true
     }
 
@@ -210,7 +231,20 @@ impl Reader<'_, '_> {
 
 /// Whether `text`, behind a parenthesis, holds nothing but names up to a `) =>`.
 fn lists_names_of_function(text: &[u8]) -> bool {
-    let names = text.iter().take_while(|byte| in_word(**byte) || matches!(byte, b',' | b' ')).count();
-    let Some((b')', behind)) = text[names..].split_first() else { return false };
-    names > 0 && behind.trim_ascii_start().starts_with(b"=>")
+    behind_names(text).is_some_and(|behind| behind.starts_with(b"=>"))
+}
+
+/// What follows the parenthesis that closes a list of names with commas between, where `text` begins with their first.
+fn behind_names(text: &[u8]) -> Option<&[u8]> {
+    let mut rest = text;
+    loop {
+        rest = rest.trim_ascii_start();
+        let length = rest.iter().take_while(|byte| in_word(**byte)).count();
+        rest = rest[length..].trim_ascii_start();
+        match rest.split_first() {
+            Some((b',', behind)) if length > 0 => rest = behind,
+            Some((b')', behind)) if length > 0 => return Some(behind.trim_ascii_start()),
+            _ => return None,
+        }
+    }
 }

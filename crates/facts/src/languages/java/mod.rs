@@ -14,8 +14,8 @@ use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::Values;
 use ferngate_model::{
-    ChainLink, Context, FolderNaming, ImportSpelling, Language, NO_TYPE, Name, Naming, Recorder, Root, Span,
-    UseParent,
+    ALL_GIVEN, ChainLink, Context, FolderNaming, ImportSpelling, Language, NO_TYPE, Name, Naming, Recorder,
+    Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -46,6 +46,7 @@ pub const NAMING: Naming = Naming {
     functions_fall_back: false,
     calls_construct: false,
     interfaces_give: true,
+    given_parts: &[("getKey", 0), ("getValue", 1), ("keySet", 0), ("entrySet", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],

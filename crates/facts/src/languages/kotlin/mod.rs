@@ -17,8 +17,8 @@ use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::{Paused, Values};
 use ferngate_model::{
-    ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language, Name, Naming,
-    Recorder, Root, Span, UseParent,
+    ALL_GIVEN, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language,
+    Name, Naming, Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -63,6 +63,18 @@ impl Language for Kotlin {
             folders: FolderNaming::Free,
             calls_construct: true,
             interfaces_give: true,
+            given_parts: &[
+                ("key", 0),
+                ("value", 1),
+                ("keys", 0),
+                ("entries", ALL_GIVEN),
+                ("first", 0),
+                ("second", 1),
+                ("third", 2),
+                ("component1", 0),
+                ("component2", 1),
+                ("component3", 2),
+            ],
             ..NAMING
         }
     }

@@ -41,6 +41,7 @@ impl Language for Php {
             functions_fall_back: true,
             calls_construct: false,
             interfaces_give: true,
+            given_parts: &[],
             attribute_suffix: "",
             global_prefix: "\\",
             folder_imports: &[],
