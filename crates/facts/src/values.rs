@@ -1,7 +1,10 @@
 //! Values while code is read: of what type each is as far as that is spelled, so that the members used of it can be
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
-use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType};
+use crate::cursor::in_word;
+use ferngate_model::{
+    ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
+};
 use std::sync::LazyLock;
 
 /// The parts of a value that is taken apart, as they are called where they are declared.
@@ -301,14 +304,6 @@ impl Values {
         }
     }
 
-    /// Notes the one parameter of a function that is an argument: what the call around makes of the value that it is
-    /// called on.
-    pub fn only_parameter(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
-        let call = self.parentheses.last().and_then(|parenthesis| parenthesis.result).unwrap_or(UNKNOWN);
-        let value = step(recorder, call, Name::PARAMETER, at);
-        self.local(name, value);
-    }
-
     /// Notes parameter `number`, from zero, of a function without spelled types: it is an argument of the call around,
     /// or `assigned` to the value just read.
     pub fn parameter(
@@ -394,4 +389,52 @@ pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> 
     }
     let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
     UseParent::node(recorder.used(from, link, Context::Value, false))
+}
+
+/// What the type just read was given between `<` and `>`.
+#[derive(Clone, Copy, Debug)]
+pub struct Given {
+    /// The node of the last name.
+    pub last: Option<u32>,
+    /// The first of them, among the file's types of values.
+    arguments: [u32; MOST_ARGUMENTS],
+}
+
+impl Default for Given {
+    fn default() -> Self {
+        Self { last: None, arguments: [NO_TYPE; MOST_ARGUMENTS] }
+    }
+}
+
+impl Given {
+    /// Notes that type argument number `at` ends with `node`, or is an array of that, and was given `inner` itself.
+    pub fn take(&mut self, at: usize, node: Option<u32>, array: bool, inner: Self, recorder: &mut Recorder) {
+        if let Some(place) = self.arguments.get_mut(at) {
+            *place = recorder.spelled_type(inner.of(node, array));
+        }
+        self.last = inner.last.or(node).or(self.last);
+    }
+
+    /// The type with this last name, or an array of it, which holds what it holds.
+    pub fn of(self, node: Option<u32>, array: bool) -> ValueType {
+        if array {
+            return ValueType::new(None, self.last.or(node));
+        }
+        ValueType { arguments: self.arguments, ..ValueType::new(node, self.last) }
+    }
+}
+
+/// What follows the parenthesis that closes a list of names with commas between, where `text` begins with their first.
+pub fn behind_names(text: &[u8]) -> Option<&[u8]> {
+    let mut rest = text;
+    loop {
+        rest = rest.trim_ascii_start();
+        let length = rest.iter().take_while(|byte| in_word(**byte)).count();
+        rest = rest[length..].trim_ascii_start();
+        match rest.split_first() {
+            Some((b',', behind)) if length > 0 => rest = behind,
+            Some((b')', behind)) if length > 0 => return Some(behind.trim_ascii_start()),
+            _ => return None,
+        }
+    }
 }

@@ -3,7 +3,7 @@
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
 use crate::values::{UNKNOWN, count_arguments, step, value_of};
-use ferngate_model::{Accessor, BUILT_IN, Context, Name, Span, UseParent};
+use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
     /// Reads code until the frame that holds it ends.

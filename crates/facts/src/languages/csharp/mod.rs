@@ -19,10 +19,9 @@ use self::bounds::Waiting;
 use self::lexer::Lexer;
 use self::patterns::Pattern;
 use self::tokens::{Branch, Kind, Token, Word};
-use self::types::Given;
 use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};
-use crate::values::Values;
+use crate::values::{Given, Values};
 use ferngate_model::{
     ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind,
     Span, UseParent,

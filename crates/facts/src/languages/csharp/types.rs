@@ -2,8 +2,8 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
-use crate::values::UNKNOWN;
-use ferngate_model::{ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Recorder, ValueType};
+use crate::values::{Given, UNKNOWN};
+use ferngate_model::{ChainLink, Context};
 
 impl Reader<'_, '_> {
     /// Reads a dotted name; the current token is its first part.
@@ -178,38 +178,5 @@ impl Reader<'_, '_> {
                 _ => return array,
             }
         }
-    }
-}
-
-/// What the type just read was given between `<` and `>`.
-#[derive(Clone, Copy)]
-pub(super) struct Given {
-    /// The node of the last name.
-    last: Option<u32>,
-    /// The first of them, among the file's types of values.
-    arguments: [u32; MOST_ARGUMENTS],
-}
-
-impl Default for Given {
-    fn default() -> Self {
-        Self { last: None, arguments: [NO_TYPE; MOST_ARGUMENTS] }
-    }
-}
-
-impl Given {
-    /// Notes that type argument number `at` ends with `node`, or is an array of that, and was given `inner` itself.
-    fn take(&mut self, at: usize, node: Option<u32>, array: bool, inner: Self, recorder: &mut Recorder) {
-        if let Some(place) = self.arguments.get_mut(at) {
-            *place = recorder.spelled_type(inner.of(node, array));
-        }
-        self.last = inner.last.or(node).or(self.last);
-    }
-
-    /// The type with this last name, or an array of it, which holds what it holds.
-    pub(super) fn of(self, node: Option<u32>, array: bool) -> ValueType {
-        if array {
-            return ValueType::new(None, self.last.or(node));
-        }
-        ValueType { arguments: self.arguments, ..ValueType::new(node, self.last) }
     }
 }

@@ -2,8 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
-use crate::cursor::in_word;
-use crate::values::{PARTS, UNKNOWN, step, value_of};
+use crate::values::{PARTS, UNKNOWN, behind_names, step, value_of};
 use ferngate_model::{BUILT_IN, ChainLink, Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -232,19 +231,4 @@ impl Reader<'_, '_> {
 /// Whether `text`, behind a parenthesis, holds nothing but names up to a `) =>`.
 fn lists_names_of_function(text: &[u8]) -> bool {
     behind_names(text).is_some_and(|behind| behind.starts_with(b"=>"))
-}
-
-/// What follows the parenthesis that closes a list of names with commas between, where `text` begins with their first.
-fn behind_names(text: &[u8]) -> Option<&[u8]> {
-    let mut rest = text;
-    loop {
-        rest = rest.trim_ascii_start();
-        let length = rest.iter().take_while(|byte| in_word(**byte)).count();
-        rest = rest[length..].trim_ascii_start();
-        match rest.split_first() {
-            Some((b',', behind)) if length > 0 => rest = behind,
-            Some((b')', behind)) if length > 0 => return Some(behind.trim_ascii_start()),
-            _ => return None,
-        }
-    }
 }

@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{Parenthesis, UNKNOWN, count_arguments};
+use crate::values::{Given, Parenthesis, UNKNOWN, count_arguments};
 use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -39,7 +39,11 @@ impl Reader<'_, '_> {
                     self.values.first_value_ends(self.recorder, self.tokens.token.start());
                     self.advance();
                 }
-                Kind::Mark(b'(') => self.open_parenthesis(),
+                Kind::Mark(b'(') => {
+                    if !self.untyped_parameters() {
+                        self.open_parenthesis();
+                    }
+                }
                 Kind::Mark(b')') => self.close_parenthesis(),
                 Kind::Mark(b'[') => {
                     self.values.open_bracket();
@@ -229,6 +233,8 @@ impl Reader<'_, '_> {
     fn local(&mut self, value: UseParent) {
         if self.is_name() {
             self.values.local(self.tokens.token.name, value);
+            // What is assigned to it may be a function.
+            self.values.value = value;
             self.advance();
         }
     }
@@ -255,11 +261,9 @@ impl Reader<'_, '_> {
             if !self.text[arrow_end..].trim_ascii_start().starts_with(b"{") {
                 self.values.function_as_argument();
             }
-            return self.values.only_parameter(
-                chain.links()[0].name,
-                self.recorder,
-                self.tokens.token.start(),
-            );
+            let (name, at) = (chain.links()[0].name, self.tokens.token.start());
+            let assigned = opens.0 == Kind::Mark(b'=');
+            return self.values.parameter(name, 0, assigned, self.recorder, at);
         }
         self.value_chain(&chain, scope);
     }
@@ -323,7 +327,7 @@ impl Reader<'_, '_> {
     /// Reads a dotted name, which the current token begins. In code, `types` is false: `<` may be a comparison.
     pub(super) fn chain(&mut self, scope: u32, types: bool) -> Chain {
         let mut chain = Chain::default();
-        self.argument = None;
+        self.given = Given::default();
         loop {
             let (name, span) = (self.tokens.token.name, self.tokens.token.span);
             chain.links.push(ChainLink { name, arity: 0, span });
@@ -411,7 +415,7 @@ impl Reader<'_, '_> {
     pub(super) fn type_arguments(&mut self, scope: u32) {
         self.advance();
         self.depth += 1;
-        let mut last = None;
+        let (mut given, mut count) = (Given::default(), 0);
         loop {
             match (self.tokens.token.kind, self.word) {
                 (Kind::Mark(b'>'), _) => {
@@ -421,9 +425,13 @@ impl Reader<'_, '_> {
                 (Kind::Mark(b'@'), _) => self.annotation(scope),
                 (Kind::Word, word) if !word.reserved() && self.depth < DEEPEST => {
                     let node = self.type_reference(scope);
-                    last = self.argument.take().or(node).or(last);
+                    given.take(count, node, false, std::mem::take(&mut self.given), self.recorder);
                 }
-                (Kind::Mark(b',' | b'?' | b'&' | b'[' | b']'), _) => self.advance(),
+                (Kind::Mark(b','), _) => {
+                    count += 1;
+                    self.advance();
+                }
+                (Kind::Mark(b'?' | b'&' | b'[' | b']'), _) => self.advance(),
                 (Kind::Mark(b'<'), _) if self.depth >= DEEPEST => self.advance(),
                 (_, Word::Extends | Word::Super | Word::Primitive) => self.advance(),
                 (Kind::Word, word) if !word.reserved() => self.advance(),
@@ -431,7 +439,7 @@ impl Reader<'_, '_> {
             }
         }
         self.depth -= 1;
-        self.argument = last;
+        self.given = given;
     }
 }
 

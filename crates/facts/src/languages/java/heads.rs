@@ -3,7 +3,7 @@
 use super::properties::value_of_getter;
 use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::Parenthesis;
+use crate::values::{Parenthesis, value_of};
 use ferngate_model::{
     Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
     NO_TYPE, Name, Root, ScopeKind, Span,
@@ -298,6 +298,8 @@ impl Reader<'_, '_> {
                 let node = self.type_reference(frame.scope);
                 if let (true, Some(node)) = (is_base, node) {
                     self.recorder.facts().bases.push((declaration, node));
+                    let base_type = self.spelled(Some(node));
+                    self.recorder.facts().base_types.push((declaration, base_type));
                 }
                 if !self.is(b',') {
                     break;
@@ -325,7 +327,7 @@ impl Reader<'_, '_> {
         }
         // What a method with parameters of its own gives, its caller decides.
         let node = self.type_reference(frame.scope).filter(|_| !self.is_bound);
-        let value_type = self.recorder.value_type(node, self.argument.take());
+        let value_type = self.spelled(node);
         if !self.is_name() {
             return;
         }
@@ -336,14 +338,15 @@ impl Reader<'_, '_> {
             true => MemberKind::Static,
             false => MemberKind::Value,
         };
+        // What is assigned to a field may be a function.
+        self.values.value = value_of(value_type);
         let member = (owner != NO_DECLARATION).then(|| {
             self.recorder.member(Member::public(owner, name, kind, value_type));
             self.recorder.facts().members.len() - 1
         });
         if kind == MemberKind::Method {
             let arguments = self.after_parameters(frame);
-            let first = (self.first_parameter != NO_TYPE).then_some(self.first_parameter);
-            let parameters = self.recorder.parameters(first.as_slice());
+            let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 (member.arguments, member.parameters) = (arguments, parameters);
                 let got = value_of_getter(name_span.of(self.text));

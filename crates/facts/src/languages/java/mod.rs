@@ -12,10 +12,10 @@ mod values;
 
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
-use crate::values::Values;
+use crate::values::{Given, Values};
 use ferngate_model::{
-    ALL_GIVEN, ChainLink, Context, FolderNaming, ImportSpelling, Language, NO_TYPE, Name, Naming, Recorder,
-    Root, Span, UseParent,
+    ALL_GIVEN, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root,
+    Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -174,14 +174,14 @@ struct Reader<'t, 'r> {
     recorder: &'r mut Recorder,
     /// Locals, and what expressions give.
     values: Values,
-    /// The last type argument of the type just read.
-    argument: Option<u32>,
+    /// What the type just read was given.
+    given: Given,
     /// The values of the `switch`es around, with how deep in frames and braces each stands.
     switches: Vec<(usize, u32, UseParent)>,
     /// Type parameters of the method being read, with the last name of what each is at least.
     parameters: Vec<(Name, Option<u32>)>,
-    /// The type of the first parameter of the method just read, among the file's types of values.
-    first_parameter: u32,
+    /// The types of the parameters of the method just read, among the file's types of values.
+    parameter_types: Vec<u32>,
     /// The type just read is such a parameter.
     is_bound: bool,
     /// The token before the current one, and the one before that.
@@ -201,10 +201,10 @@ impl<'t, 'r> Reader<'t, 'r> {
             frames: Vec::new(),
             recorder,
             values: Values::new(&*values::GIVES_AS_FUNCTION),
-            argument: None,
+            given: Given::default(),
             switches: Vec::new(),
             parameters: Vec::new(),
-            first_parameter: NO_TYPE,
+            parameter_types: Vec::new(),
             is_bound: false,
             before: [(Kind::End, Word::None); 2],
             depth: 0,

@@ -39,7 +39,7 @@ impl Reader<'_, '_> {
 
     /// Notes what the type parameter just read is at least.
     fn bound(&mut self, owner: Option<u32>, node: Option<u32>) {
-        let value_type = self.recorder.value_type(node, self.argument.take());
+        let value_type = self.spelled(node);
         match owner {
             Some(_) => {
                 if let Some(parameter) = self.recorder.facts().members.last_mut() {
@@ -58,7 +58,7 @@ impl Reader<'_, '_> {
     pub(super) fn parameter_list(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
         self.advance();
         let (mut count, mut is_open) = (0, false);
-        self.first_parameter = NO_TYPE;
+        self.parameter_types.clear();
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
@@ -66,7 +66,7 @@ impl Reader<'_, '_> {
                 continue;
             }
             let node = self.type_reference(scope);
-            let value_type = self.recorder.value_type(node, self.argument.take());
+            let value_type = self.spelled(node);
             // `type_reference` goes behind `...`
             is_open |= self.before[0].0 == Kind::Mark(b'.');
             while self.is(b'.') || self.is(b'@') {
@@ -75,9 +75,7 @@ impl Reader<'_, '_> {
             }
             if self.is_name() {
                 let name = self.tokens.token.name;
-                if count == 0 {
-                    self.first_parameter = value_type;
-                }
+                self.parameter_types.push(value_type);
                 count += 1;
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {

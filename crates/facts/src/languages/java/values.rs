@@ -2,7 +2,7 @@
 
 use super::{Chain, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{UNKNOWN, step, value_of};
+use crate::values::{UNKNOWN, behind_names, step, value_of};
 use ferngate_model::{Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -15,8 +15,34 @@ pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 8]> = LazyLock::new(|| {
 impl Reader<'_, '_> {
     /// A value of the type just read, of which `node` is the last name.
     pub(super) fn value_of_type(&mut self, node: Option<u32>) -> UseParent {
-        let argument = self.argument.take();
-        value_of(self.recorder.value_type(node, argument))
+        value_of(self.spelled(node))
+    }
+
+    /// The type just read among the file's types of values; `node` is its last name.
+    pub(super) fn spelled(&mut self, node: Option<u32>) -> u32 {
+        let given = std::mem::take(&mut self.given);
+        self.recorder.spelled_type(given.of(node, false))
+    }
+
+    /// The names in `(bed, width) ->`, if that is what the parenthesis here begins; it is passed then.
+    pub(super) fn untyped_parameters(&mut self) -> bool {
+        let behind = behind_names(&self.text[self.tokens.token.end()..]);
+        let Some(body) = behind.and_then(|behind| behind.strip_prefix(b"->")) else { return false };
+        if !body.trim_ascii_start().starts_with(b"{") {
+            self.values.function_as_argument();
+        }
+        let (at, assigned) = (self.tokens.token.start(), self.before[0].0 == Kind::Mark(b'='));
+        self.advance();
+        let mut number = 0;
+        while !matches!(self.tokens.token.kind, Kind::Mark(b')') | Kind::End) {
+            if self.is_name() {
+                self.values.parameter(self.tokens.token.name, number, assigned, self.recorder, at);
+                number += 1;
+            }
+            self.advance();
+        }
+        self.advance();
+        true
     }
 
     /// Records a name in code with the members behind it.
