@@ -31,7 +31,7 @@ pub struct Naming {
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
-    /// `pair.Value`; [`ALL_GIVEN`] for what was given the same. A key and its value come from a map.
+    /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same.
     pub given_parts: &'static [(&'static str, usize)],
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,

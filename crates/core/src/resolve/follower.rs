@@ -8,7 +8,7 @@ use super::extending::private_extensions;
 use super::imports::member_imports;
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{ANY_FILE, Reference, Resolved, State};
-use super::values::{self, Spelled, Value, ValueMeaning};
+use super::values::{self, GivenPart, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
 use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -90,7 +90,7 @@ pub(super) struct Follower<'w> {
     pub(super) file: usize,
     pub(super) facts: &'w FileFacts,
     /// Members of other libraries' types that give one of the types that these were given.
-    given_parts: &'w [(Name, usize)],
+    given_parts: &'w [GivenPart],
     /// Namespaces in sight whose types extend others.
     pub(super) extending: &'w [NamespaceId],
     /// The types around the scope that was looked at last, from the inside out.
@@ -191,7 +191,7 @@ impl<'w> Follower<'w> {
 
     /// What a call gives that was given the type `value_type`, where `known` is what it gives by its head alone.
     fn of_given_type(&self, known: Value, value_type: u32, values: &[Value]) -> Value {
-        if !matches!(known, Value::Unknown | Value::Foreign(_) | Value::Bound(_) | Value::Held(_)) {
+        if !matches!(known, Value::Unknown | Value::Foreign(_) | Value::Bound(_) | Value::Held(..)) {
             return known;
         }
         let spelled = self.world.value_of(Spelled { file: self.file as u32, value_type });
@@ -199,9 +199,9 @@ impl<'w> Follower<'w> {
         let expression = self.facts.value_types.get(value_type as usize).map(|of| of.outer as usize);
         let of_expression = expression.and_then(|node| values.get(node)).copied();
         match (spelled, of_expression) {
-            (Value::Of(given, _) | Value::Held(given) | Value::Holder(given, _), _)
-            | (_, Some(Value::Of(given, _) | Value::Held(given) | Value::Holder(given, _))) => {
-                Value::Held(given)
+            (Value::Of(given, _) | Value::Held(given, _) | Value::Holder(given, _), _)
+            | (_, Some(Value::Of(given, _) | Value::Held(given, _) | Value::Holder(given, _))) => {
+                Value::held(given)
             }
             _ => known,
         }
@@ -243,15 +243,15 @@ impl<'w> Follower<'w> {
         match (known.next(), on) {
             // A function of what the type holds: `Each(Action<T> act)`.
             (None | Some(Value::Foreign(_)), Value::Of(_, given)) => {
-                world.meaning(given).argument.map_or_else(|| self.held(value), Value::Held)
+                world.meaning(given).argument.map_or_else(|| self.held(value), Value::held)
             }
-            (None, Value::Holder(held, _) | Value::Held(held)) => Value::Held(held),
+            (None, Value::Holder(held, of) | Value::Held(held, of)) => world.held_in(held, of),
             (found, _) => found.unwrap_or_else(|| self.held(value)),
         }
     }
 
     fn held(&self, value: Value) -> Value {
-        if let Value::Held(_) = value { value } else { Value::Unknown }
+        if let Value::Held(..) = value { value } else { Value::Unknown }
     }
 
     /// A member of the types around `scope`.
@@ -304,17 +304,20 @@ impl<'w> Follower<'w> {
             (Name::ELEMENT | Name::EACH, _) => self.element(at, used, value),
             (Name::PARAMETER, _) => self.held(value),
             // What a type of another project gives is of one, too.
-            (name, Value::Foreign(of)) => self
-                .part_of(of, name)
+            (_, Value::Foreign(of)) => self
+                .part_of(of, used)
                 .or_else(|| self.extension(at, used, value))
                 .unwrap_or(Value::Foreign(Spelled::NOWHERE)),
-            (name, Value::Holder(held, of)) => self
-                .part_of(of, name)
+            (_, Value::Holder(held, of)) => self
+                .part_of(of, used)
                 .or_else(|| self.extension(at, used, value))
-                .unwrap_or(Value::Held(held)),
-            (_, Value::Held(held)) => {
+                .unwrap_or_else(|| self.world.held_in(held, of)),
+            (_, Value::Held(held, of)) => {
                 let found = self.world.members_of(held, used, false);
-                if found.is_empty() { value } else { self.declared(at, used, &found, value) }
+                match found.is_empty() {
+                    true => self.part_of(of, used).unwrap_or(value),
+                    false => self.declared(at, used, &found, value),
+                }
             }
             (_, Value::Of(entity, _) | Value::Bound(entity)) => {
                 let found = self.world.members_of(entity, used, false);
@@ -328,7 +331,7 @@ impl<'w> Follower<'w> {
                     // What a base outside of the project has may give what that base holds: `class Beds : Iterable<Bed>`.
                     _ if found.is_empty() => self
                         .deconstructed(at, used, entity)
-                        .or_else(|| self.held_by_base(entity).map(Value::Held))
+                        .or_else(|| self.held_by_base(entity).map(Value::held))
                         .unwrap_or(Value::Unknown),
                     _ => self.declared(at, used, &found, value),
                 }
@@ -340,16 +343,21 @@ impl<'w> Follower<'w> {
         }
     }
 
-    /// What the member `name` gives of a value of another library's type, which is spelled `of`, where it is one of what
+    /// What the member `used` gives of a value of another library's type, which is spelled `of`, where it is one of what
     /// that was given.
-    fn part_of(&self, of: Spelled, name: Name) -> Option<Value> {
-        let number = self.given_parts.iter().find(|(part, _)| *part == name)?.1;
-        self.world.part_of(of, number)
+    fn part_of(&self, of: Spelled, used: &Use) -> Option<Value> {
+        self.world.part_of(of, self.number_of_part(used)?)
+    }
+
+    fn number_of_part(&self, used: &Use) -> Option<usize> {
+        let part =
+            self.given_parts.iter().find(|part| part.name == used.name && part.called == used.called)?;
+        Some(part.number)
     }
 
     /// A part of a value of `entity`, which has a method that takes it apart.
     fn deconstructed(&mut self, at: u32, used: &Use, entity: EntityId) -> Option<Value> {
-        let number = self.given_parts.iter().find(|(part, _)| *part == used.name)?.1;
+        let number = self.number_of_part(used)?;
         let apart = Use { name: Name::new(DECONSTRUCT), called: true, ..*used };
         let (owner, member) = *self.world.members_of(entity, &apart, false).first()?;
         if member.file != self.file as u32 {
@@ -362,16 +370,17 @@ impl<'w> Follower<'w> {
     fn element(&mut self, at: u32, used: &Use, value: Value) -> Value {
         let world = self.world;
         match value {
-            Value::Held(held) => Value::Of(held, Spelled::NOWHERE),
+            Value::Held(held, Spelled::NOWHERE) => Value::Of(held, Spelled::NOWHERE),
+            Value::Held(..) => value,
             Value::Holder(held, spelled) => match world.arguments(spelled) {
                 [Some(only), None, _] => world.value_of(only),
                 // A loop over a map takes pairs, an index the value of a key.
                 [_, Some(_), None] if used.name == Name::EACH => value,
                 [_, Some(second), None] => match world.value_of(second) {
-                    Value::Unknown | Value::Foreign(_) => Value::Held(held),
+                    Value::Unknown | Value::Foreign(_) => Value::held(held),
                     second => second,
                 },
-                [Some(_), Some(_), _] => Value::Held(held),
+                [Some(_), Some(_), _] => Value::held(held),
                 _ => Value::Of(held, Spelled::NOWHERE),
             },
             Value::Of(entity, given) => {
@@ -388,7 +397,7 @@ impl<'w> Follower<'w> {
                 }
                 let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
                 let indexed = indexers.first().map(|(owner, indexer)| self.result(*owner, indexer, value));
-                held.map(Value::Held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
+                held.map(Value::held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
             }
             Value::Foreign(_) => Value::Foreign(Spelled::NOWHERE),
             _ => Value::Unknown,
@@ -473,7 +482,7 @@ impl<'w> Follower<'w> {
     /// may derive from different types.
     fn is_of_other_copy(&self, on: Value, owner: EntityId, file: u32) -> bool {
         let receiver = match on {
-            Value::Of(entity, _) | Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => {
+            Value::Of(entity, _) | Value::Held(entity, _) | Value::Super(entity) | Value::Bound(entity) => {
                 entity
             }
             _ => return false,
@@ -506,7 +515,7 @@ impl<'w> Follower<'w> {
         let world = self.world;
         let (receiver, given) = match on {
             Value::Of(entity, given) => (Some(entity), given),
-            Value::Held(entity) | Value::Super(entity) | Value::Bound(entity) => {
+            Value::Held(entity, _) | Value::Super(entity) | Value::Bound(entity) => {
                 (Some(entity), Spelled::NOWHERE)
             }
             _ => (None, Spelled::NOWHERE),
@@ -522,10 +531,10 @@ impl<'w> Follower<'w> {
                 if is_enumeration { Value::Of(owner, Spelled::NOWHERE) } else { Value::Unknown }
             }
             // What is declared as a type parameter is what the type was given.
-            value @ (Value::Unknown | Value::Foreign(_)) => argument.map_or(value, Value::Held),
+            value @ (Value::Unknown | Value::Foreign(_)) => argument.map_or(value, Value::held),
             // What makes an object step by step gives itself: `B extends Maker<B>`.
             Value::Bound(bound) => match (argument, receiver) {
-                (Some(argument), _) => Value::Held(argument),
+                (Some(argument), _) => Value::held(argument),
                 (None, Some(receiver)) if world.with_bases(receiver).any(|of| of == bound) => {
                     Value::Of(receiver, Spelled::NOWHERE)
                 }

@@ -28,7 +28,7 @@ pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
 pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
-use values::ValueMeaning;
+use values::{GivenPart, ValueMeaning};
 pub use view::{Reach, Visibility};
 
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts};
@@ -64,7 +64,7 @@ pub struct World<'p> {
     /// Types that are spread over files of which each declares other members: parts of one type, wherever they lie.
     divided: FxHashSet<EntityId>,
     /// For each language, which members of other libraries' types give one of the types that these were given.
-    given_parts: Vec<Vec<(Name, usize)>>,
+    given_parts: Vec<Vec<GivenPart>>,
     /// What each type derives from.
     lineage: Lineage,
     /// For each type, the bits of the names of its members and of those that it inherits.

@@ -63,7 +63,7 @@ impl Follower<'_> {
     /// The method that takes `argument` where the nearest of that name, called on `on`, does not say so.
     fn better(&self, used: &Use, on: Value, argument: Argument) -> Option<Better> {
         let world = self.world;
-        let (Value::Of(receiver, _) | Value::Held(receiver) | Value::Bound(receiver)) = on else {
+        let (Value::Of(receiver, _) | Value::Held(receiver, _) | Value::Bound(receiver)) = on else {
             return None;
         };
         let nearest = world.members_of(receiver, used, false);

@@ -44,12 +44,20 @@ pub(super) enum Value {
     Foreign(Spelled),
     /// Of a type outside of the project that holds values of this one.
     Holder(EntityId, Spelled),
-    /// What a member of such a type gives: perhaps one of the values.
-    Held(EntityId),
+    /// What a member of such a type gives: perhaps one of the values. Where it is spelled what a map holds, perhaps a key
+    /// with its value.
+    Held(EntityId, Spelled),
     /// Seen as what this type derives from.
     Super(EntityId),
     /// Of a type parameter that is at least this type.
     Bound(EntityId),
+}
+
+impl Value {
+    /// What a type gives that holds values of `entity` only.
+    pub(super) fn held(entity: EntityId) -> Self {
+        Self::Held(entity, Spelled::NOWHERE)
+    }
 }
 
 /// What each type of values in `facts` means, where `states` says what its uses mean.
@@ -106,7 +114,7 @@ impl ValueMeaning {
     pub(super) fn of(value: Value) -> Self {
         let (mut outer, mut argument, mut bound) = (None, None, None);
         match value {
-            Value::Of(entity, _) | Value::Held(entity) => outer = Some(entity),
+            Value::Of(entity, _) | Value::Held(entity, _) => outer = Some(entity),
             Value::Holder(entity, _) => argument = Some(entity),
             Value::Bound(entity) => bound = Some(entity),
             Value::Unknown | Value::Foreign(_) | Value::Super(_) => {}
@@ -115,9 +123,22 @@ impl ValueMeaning {
     }
 }
 
-/// Of each member of [`Naming::given_parts`] the name, and which of the types it gives.
-pub(super) fn given_parts(naming: Naming) -> Vec<(Name, usize)> {
-    naming.given_parts.iter().map(|(name, number)| (Name::new(name.as_bytes()), *number)).collect()
+/// One of [`Naming::given_parts`].
+#[derive(Clone, Copy, Debug)]
+pub(super) struct GivenPart {
+    pub(super) name: Name,
+    /// It is a method.
+    pub(super) called: bool,
+    pub(super) number: usize,
+}
+
+/// The members of other libraries' types in a language that give one of the types that these were given.
+pub(super) fn given_parts(naming: Naming) -> Vec<GivenPart> {
+    let part = |(name, number): &(&str, usize)| {
+        let (name, called) = name.strip_suffix("()").map_or((*name, false), |name| (name, true));
+        GivenPart { name: Name::new(name.as_bytes()), called, number: *number }
+    };
+    naming.given_parts.iter().map(part).collect()
 }
 
 /// The types of values in `facts` that are those of an expression and not known yet, each with the node of that.
@@ -224,6 +245,12 @@ impl World<'_> {
                 None => Some(found),
             }
         })
+    }
+
+    /// What a member of another library's type gives that is spelled `of` and holds values of `held`.
+    pub(super) fn held_in(&self, held: EntityId, of: Spelled) -> Value {
+        let is_map = self.arguments(of)[1].is_some();
+        Value::Held(held, if is_map { of } else { Spelled::NOWHERE })
     }
 
     /// What a member gives of a value of another library's type that is spelled `of`: what that was given as its type

@@ -46,7 +46,7 @@ pub const NAMING: Naming = Naming {
     functions_fall_back: false,
     calls_construct: false,
     interfaces_give: true,
-    given_parts: &[("getKey", 0), ("getValue", 1), ("keySet", 0), ("entrySet", ALL_GIVEN)],
+    given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", 0), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],

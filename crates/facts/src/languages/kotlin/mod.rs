@@ -71,9 +71,9 @@ impl Language for Kotlin {
                 ("first", 0),
                 ("second", 1),
                 ("third", 2),
-                ("component1", 0),
-                ("component2", 1),
-                ("component3", 2),
+                ("component1()", 0),
+                ("component2()", 1),
+                ("component3()", 2),
             ],
             ..NAMING
         }

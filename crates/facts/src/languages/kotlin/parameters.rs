@@ -19,7 +19,7 @@ impl Reader<'_, '_> {
         let frames = self.frames.len();
         self.code_token(); // the parenthesis
         let mut begins = true;
-        let mut is_property = false;
+        let (mut is_property, mut is_many) = (false, false);
         while self.tokens.token.kind != Kind::End
             && self.frames.len() >= frames
             && !(self.frames.len() == frames && self.frame().depth == 0)
@@ -32,15 +32,20 @@ impl Reader<'_, '_> {
                 let (name, span) = (self.tokens.token.name, self.tokens.token.span);
                 self.advance();
                 self.advance();
-                let value_type = self.value_type(scope);
+                let read = self.type_reference(scope);
+                let value_type = match is_many {
+                    true => self.recorder.value_type(None, read.node),
+                    false => self.spelled(read),
+                };
                 types.push(value_type);
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = owner.filter(|_| is_property) {
                     self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
                     self.accessors(span, owner, value_type);
                 }
-                (begins, is_property) = (false, false);
+                (begins, is_property, is_many) = (false, false, false);
             } else if begins && outermost && (self.is_modifier() || self.is(b'@')) {
+                is_many |= self.tokens.token.span.of(self.text) == b"vararg";
                 if self.is(b'@') { self.whole_annotation() } else { self.advance() }
             } else {
                 let comma = self.is(b',');
