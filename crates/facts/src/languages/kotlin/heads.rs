@@ -169,6 +169,9 @@ impl Reader<'_, '_> {
         let around = self.sight();
         if self.is(b'(') && !is_object {
             let types = self.value_parameters(body, declared, Some(declared));
+            let parameters = self.recorder.parameters(&types);
+            let constructor = Member::public(declared, Name::NEW, MemberKind::Method, NO_TYPE);
+            self.recorder.member(Member { parameters, ..constructor });
             if is_data {
                 let copy = (Name::new(b"copy"), NO_TYPE);
                 let given = PARTS.iter().copied().zip(types).chain([copy]);
