@@ -82,15 +82,12 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     (found, members)
 }
 
-/// The method that takes a value apart in a language whose values are taken apart by their types.
-const DECONSTRUCT: &[u8] = b"Deconstruct";
-
 pub(super) struct Follower<'w> {
     pub(super) world: &'w World<'w>,
     pub(super) file: usize,
     pub(super) facts: &'w FileFacts,
     /// Members of other libraries' types that give one of the types that these were given.
-    given_parts: &'w [GivenPart],
+    pub(super) given_parts: &'w [GivenPart],
     /// Namespaces in sight whose types extend others.
     pub(super) extending: &'w [NamespaceId],
     /// The types around the scope that was looked at last, from the inside out.
@@ -343,76 +340,14 @@ impl<'w> Follower<'w> {
         }
     }
 
-    /// What the member `used` gives of a value of another library's type, which is spelled `of`, where it is one of what
-    /// that was given.
-    fn part_of(&self, of: Spelled, used: &Use) -> Option<Value> {
-        self.world.part_of(of, self.number_of_part(used)?)
-    }
-
-    fn number_of_part(&self, used: &Use) -> Option<usize> {
-        let part =
-            self.given_parts.iter().find(|part| part.name == used.name && part.called == used.called)?;
-        Some(part.number)
-    }
-
-    /// A part of a value of `entity`, which has a method that takes it apart.
-    fn deconstructed(&mut self, at: u32, used: &Use, entity: EntityId) -> Option<Value> {
-        let number = self.number_of_part(used)?;
-        let apart = Use { name: Name::new(DECONSTRUCT), called: true, ..*used };
-        let (owner, member) = *self.world.members_of(entity, &apart, false).first()?;
-        if member.file != self.file as u32 {
-            self.note(at, used, owner, member.file);
-        }
-        member.parameter(self.world, number).map(|part| self.world.value_of(part))
-    }
-
-    /// What a loop or an index takes from `value`.
-    fn element(&mut self, at: u32, used: &Use, value: Value) -> Value {
-        let world = self.world;
-        match value {
-            Value::Held(held, Spelled::NOWHERE) => Value::Of(held, Spelled::NOWHERE),
-            Value::Held(..) => value,
-            Value::Holder(held, spelled) => match world.arguments(spelled) {
-                [Some(only), None, _] => world.value_of(only),
-                // A loop over a map takes pairs, an index the value of a key.
-                [_, Some(_), None] if used.name == Name::EACH => value,
-                [_, Some(second), None] => match world.value_of(second) {
-                    Value::Unknown | Value::Foreign(_) => Value::held(held),
-                    second => second,
-                },
-                [Some(_), Some(_), _] => Value::held(held),
-                _ => Value::Of(held, Spelled::NOWHERE),
-            },
-            Value::Of(entity, given) => {
-                let index = Use { name: Name::ELEMENT, ..*used };
-                let indexers = world.members_of(entity, &index, false);
-                if used.name == Name::ELEMENT && !indexers.is_empty() {
-                    return self.declared(at, used, &indexers, value);
-                }
-                let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
-                for (owner, member) in world.members_of(entity, &loops, false) {
-                    if member.file != self.file as u32 {
-                        self.note(at, used, owner, member.file);
-                    }
-                }
-                let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
-                let indexed = indexers.first().map(|(owner, indexer)| self.result(*owner, indexer, value));
-                held.map(Value::held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
-            }
-            Value::Foreign(_) => Value::Foreign(Spelled::NOWHERE),
-            _ => Value::Unknown,
-        }
-    }
-
-    /// What a base of `entity` that is not of the project holds values of.
-    fn held_by_base(&self, entity: EntityId) -> Option<EntityId> {
-        let world = self.world;
-        let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
-        foreign.find_map(|of| world.meaning(of).argument)
-    }
-
     /// Notes the use of a member of `on` and gives its value.
-    fn declared(&mut self, at: u32, used: &Use, found: &[(EntityId, DeclaredMember)], on: Value) -> Value {
+    pub(super) fn declared(
+        &mut self,
+        at: u32,
+        used: &Use,
+        found: &[(EntityId, DeclaredMember)],
+        on: Value,
+    ) -> Value {
         let Some(&(owner, first)) = found.first() else { return Value::Unknown };
         let (owner, member) = self.of_meant_copy(owner, &first, used).unwrap_or((owner, first));
         if self.world.is_spread(owner) {
@@ -511,7 +446,7 @@ impl<'w> Follower<'w> {
     }
 
     /// What `member` of `owner` gives, used of the value `on`.
-    fn result(&self, owner: EntityId, member: &DeclaredMember, on: Value) -> Value {
+    pub(super) fn result(&self, owner: EntityId, member: &DeclaredMember, on: Value) -> Value {
         let world = self.world;
         let (receiver, given) = match on {
             Value::Of(entity, given) => (Some(entity), given),

@@ -6,6 +6,7 @@
 
 mod extending;
 mod follower;
+mod holders;
 mod imports;
 mod leads;
 mod lineage;

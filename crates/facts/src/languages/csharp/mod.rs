@@ -6,6 +6,7 @@
 
 mod bounds;
 mod code;
+mod declarations;
 mod heads;
 mod imports;
 mod lexer;

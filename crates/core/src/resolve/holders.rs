@@ -1,0 +1,79 @@
+//! What values hold: elements of collections, keys and values of maps, parts that a value is taken apart into.
+
+use super::EntityId;
+use super::follower::Follower;
+use super::values::{Spelled, Value};
+use ferngate_model::{Name, Use};
+
+/// The method that takes a value apart in a language whose values are taken apart by their types.
+const DECONSTRUCT: &[u8] = b"Deconstruct";
+
+impl Follower<'_> {
+    /// What the member `used` gives of a value of another library's type, which is spelled `of`, where it is one of what
+    /// that was given.
+    pub(super) fn part_of(&self, of: Spelled, used: &Use) -> Option<Value> {
+        self.world.part_of(of, self.number_of_part(used)?)
+    }
+
+    fn number_of_part(&self, used: &Use) -> Option<usize> {
+        let part =
+            self.given_parts.iter().find(|part| part.name == used.name && part.called == used.called)?;
+        Some(part.number)
+    }
+
+    /// A part of a value of `entity`, which has a method that takes it apart.
+    pub(super) fn deconstructed(&mut self, at: u32, used: &Use, entity: EntityId) -> Option<Value> {
+        let number = self.number_of_part(used)?;
+        let apart = Use { name: Name::new(DECONSTRUCT), called: true, ..*used };
+        let (owner, member) = *self.world.members_of(entity, &apart, false).first()?;
+        if member.file != self.file as u32 {
+            self.note(at, used, owner, member.file);
+        }
+        member.parameter(self.world, number).map(|part| self.world.value_of(part))
+    }
+
+    /// What a loop or an index takes from `value`.
+    pub(super) fn element(&mut self, at: u32, used: &Use, value: Value) -> Value {
+        let world = self.world;
+        match value {
+            Value::Held(held, Spelled::NOWHERE) => Value::Of(held, Spelled::NOWHERE),
+            Value::Held(..) => value,
+            Value::Holder(held, spelled) => match world.arguments(spelled) {
+                [Some(only), None, _] => world.value_of(only),
+                // A loop over a map takes pairs, an index the value of a key.
+                [_, Some(_), None] if used.name == Name::EACH => value,
+                [_, Some(second), None] => match world.value_of(second) {
+                    Value::Unknown | Value::Foreign(_) => Value::held(held),
+                    second => second,
+                },
+                [Some(_), Some(_), _] => Value::held(held),
+                _ => Value::Of(held, Spelled::NOWHERE),
+            },
+            Value::Of(entity, given) => {
+                let index = Use { name: Name::ELEMENT, ..*used };
+                let indexers = world.members_of(entity, &index, false);
+                if used.name == Name::ELEMENT && !indexers.is_empty() {
+                    return self.declared(at, used, &indexers, value);
+                }
+                let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
+                for (owner, member) in world.members_of(entity, &loops, false) {
+                    if member.file != self.file as u32 {
+                        self.note(at, used, owner, member.file);
+                    }
+                }
+                let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
+                let indexed = indexers.first().map(|(owner, indexer)| self.result(*owner, indexer, value));
+                held.map(Value::held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
+            }
+            Value::Foreign(_) => Value::Foreign(Spelled::NOWHERE),
+            _ => Value::Unknown,
+        }
+    }
+
+    /// What a base of `entity` that is not of the project holds values of.
+    pub(super) fn held_by_base(&self, entity: EntityId) -> Option<EntityId> {
+        let world = self.world;
+        let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
+        foreign.find_map(|of| world.meaning(of).argument)
+    }
+}
