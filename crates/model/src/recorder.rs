@@ -23,6 +23,9 @@ pub struct Recorder {
 /// Types inside of more types than this are not entered: looking outwards from them would take too long.
 const DEEPEST_SCOPE: u32 = 200;
 
+/// So many of the type parameters and fields that the head of a type names are looked at.
+const MOST_IN_HEAD: usize = 512;
+
 #[derive(Clone, Copy, Debug, Default)]
 struct Slot {
     key: u64,
@@ -234,7 +237,8 @@ impl Recorder {
     fn body_with_parameter(&self, name: Name) -> Option<u32> {
         let (declaration, body) = self.head?;
         // Those of the type stand last, because nothing inside of it is read yet.
-        let own = self.facts.members.iter().rev().take_while(|member| member.owner == declaration);
+        let last = self.facts.members.iter().rev().take(MOST_IN_HEAD);
+        let own = last.take_while(|member| member.owner == declaration);
         let mut parameters = own.filter(|member| member.kind == MemberKind::TypeParameter);
         parameters.any(|parameter| parameter.name == name).then_some(body)
     }

@@ -255,6 +255,9 @@ enum Arguments {
     Unsure,
 }
 
+/// More type parameters than this are those of no code that a person wrote.
+const MOST_PARAMETERS: usize = 64;
+
 /// No head of a member names more types than this.
 const LONGEST_SIGNATURE: usize = 64;
 

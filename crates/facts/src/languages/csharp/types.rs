@@ -1,7 +1,7 @@
 //! Dotted names, and types wherever they stand.
 
 use super::tokens::{Kind, Word};
-use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, Reader};
+use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, MOST_PARAMETERS, Reader};
 use crate::values::{Given, UNKNOWN};
 use ferngate_model::{ChainLink, Context};
 
@@ -70,7 +70,9 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b'[') => self.attributes(scope),
                 Kind::Identifier if parameters => {
-                    self.parameters.push(self.lexer.token.name);
+                    if self.parameters.len() < MOST_PARAMETERS {
+                        self.parameters.push(self.lexer.token.name);
+                    }
                     self.values.local(self.lexer.token.name, UNKNOWN);
                     self.advance();
                 }
