@@ -2,39 +2,51 @@
 
 use super::references::{ANY_FILE, FileReferences, PARTS, Reference};
 use super::{DeclaringFiles, EntityId, Table, World};
-use ferngate_model::{FileFacts, Member, MemberKind, Name, ProjectFacts};
+use ferngate_model::{FileFacts, MemberKind, Name, ProjectFacts};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// The types whose declarations are all partial and no two of them alike: the parts of one type, and not a type and
 /// copies of it. Alike are parts of which two declare a value, or a method with as many parameters, of the same name.
 pub(super) fn divided(project: &ProjectFacts, table: &Table) -> FxHashSet<EntityId> {
-    let facts_of = |file: u32| project.files[file as usize].facts.as_ref();
+    let facts_of = |file: usize| project.files[file].facts.as_ref();
+    let partial = |(file, at): &(u32, u32)| {
+        let declared = facts_of(*file as usize).and_then(|facts| facts.declarations.get(*at as usize));
+        declared.is_some_and(|declared| declared.partial)
+    };
     let spread = (0..table.entities.len() as u32).map(EntityId).filter(|entity| {
         let declarations = &table.entities[entity.index()].declarations;
-        let partial = |(file, at): &(u32, u32)| {
-            let declared = facts_of(*file).and_then(|facts| facts.declarations.get(*at as usize));
-            declared.is_some_and(|declared| declared.partial)
-        };
-        declarations.len() > 1 && declarations.iter().all(partial)
+        let first = declarations.first().map(|(file, _)| *file);
+        declarations.iter().any(|(file, _)| Some(*file) != first) && declarations.iter().all(partial)
     });
-    let mut declared: FxHashMap<(Name, u32), u32> = FxHashMap::default();
-    let mut alone = |entity: &EntityId| {
-        declared.clear();
-        table.entities[entity.index()].declarations.iter().all(|(file, at)| {
-            let members = facts_of(*file).into_iter().flat_map(|facts| &facts.members);
-            let named = |member: &&Member| {
-                member.owner == *at && member.name != Name::NEW && member.kind != MemberKind::TypeParameter
+    let mut divided: FxHashSet<EntityId> = spread.collect();
+    if divided.is_empty() {
+        return divided;
+    }
+    let mut declared: FxHashMap<(EntityId, Name, u32), usize> = FxHashMap::default();
+    let mut alike: Vec<EntityId> = Vec::new();
+    for (file, entities) in table.declared.iter().enumerate() {
+        let facts = facts_of(file).filter(|facts| facts.declarations.iter().any(|declared| declared.partial));
+        for member in facts.into_iter().flat_map(|facts| &facts.members) {
+            let Some(owner) = entities.get(member.owner as usize).filter(|owner| divided.contains(*owner))
+            else {
+                continue;
             };
-            members.filter(named).all(|member| {
-                let parameters = match member.kind {
-                    MemberKind::Method | MemberKind::Extension => member.parameters.count + 1,
-                    _ => member.parameters.count,
-                };
-                *declared.entry((member.name, parameters)).or_insert(*file) == *file
-            })
-        })
-    };
-    spread.filter(|entity| alone(entity)).collect()
+            let parameters = match member.kind {
+                MemberKind::TypeParameter => continue,
+                MemberKind::Method | MemberKind::Extension => member.parameters.count + 1,
+                MemberKind::Value | MemberKind::Static => member.parameters.count,
+            };
+            if member.name != Name::NEW
+                && *declared.entry((*owner, member.name, parameters)).or_insert(file) != file
+            {
+                alike.push(*owner);
+            }
+        }
+    }
+    alike.iter().for_each(|entity| {
+        divided.remove(entity);
+    });
+    divided
 }
 
 /// What is used behind the name of a type.
