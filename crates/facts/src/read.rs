@@ -6,10 +6,10 @@ use crate::walk::Walk;
 use ferngate_model::{
     FileFacts, ManifestFacts, Problem, ProjectFacts, ProjectPath, ReadOptions, Recorder, SourceFile, Span,
 };
-use rayon::prelude::*;
 use std::fs::File;
 use std::io::{ErrorKind, Read};
 use std::path::Path;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 /// A file with a zero byte among its first this many is not text.
 const BINARY_PROBE: usize = 8_000;
@@ -18,6 +18,9 @@ const BINARY_PROBE: usize = 8_000;
 const SMALLEST_BUFFER: usize = 64 * 1024;
 /// Places in a file are told by 32 bits.
 const LARGEST_FILE: usize = u32::MAX as usize;
+
+/// A thread takes this many files at a time.
+const FILES_AT_ONCE: usize = 8;
 
 /// What a worker keeps from file to file.
 #[derive(Default)]
@@ -36,17 +39,13 @@ struct Outcome {
 
 /// Reads every code file and manifest of `walk` below `root`.
 pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFacts {
-    let outcomes: Vec<(Option<usize>, Outcome)> = walk
-        .files
-        .par_iter()
-        .map_init(Worker::default, |worker, path| {
-            // A manifest may be written in a language that is read too; mostly it is a manifest only.
-            let manifest = manifest_of(path);
-            let is_code = manifest.is_none_or(|manifest| MANIFESTS[manifest].is_code());
-            let language = if is_code { language_of(path.extension()) } else { None };
-            (language, read_one(root, path, language, manifest, options, worker))
-        })
-        .collect();
+    let outcomes = read_all(walk, |path, worker| {
+        // A manifest may be written in a language that is read too; mostly it is a manifest only.
+        let manifest = manifest_of(path);
+        let is_code = manifest.is_none_or(|manifest| MANIFESTS[manifest].is_code());
+        let language = if is_code { language_of(path.extension()) } else { None };
+        (language, read_one(root, path, language, manifest, options, worker))
+    });
     let folder = root.canonicalize().ok();
     let name = folder.as_deref().and_then(Path::file_name).map(|name| name.to_string_lossy().into_owned());
     let mut project = ProjectFacts {
@@ -79,6 +78,24 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         project.files.push(SourceFile { path: path.clone(), language, facts });
     }
     project
+}
+
+/// What `read` says of each file of `walk`, in the walk's order. Each thread takes the next few files as soon as it
+/// has none, and keeps its worker to the end: split in halves, one thread would wait for the other's last large files.
+fn read_all<T: Send>(walk: &Walk, read: impl Fn(&ProjectPath, &mut Worker) -> T + Sync) -> Vec<T> {
+    let next = AtomicUsize::new(0);
+    let parts = rayon::broadcast(|_| {
+        let (mut worker, mut found) = (Worker::default(), Vec::new());
+        loop {
+            let start = next.fetch_add(FILES_AT_ONCE, Ordering::Relaxed);
+            let Some(files) = walk.files.get(start..) else { return found };
+            let files = &files[..files.len().min(FILES_AT_ONCE)];
+            found.push((start, files.iter().map(|path| read(path, &mut worker)).collect::<Vec<T>>()));
+        }
+    });
+    let mut parts: Vec<(usize, Vec<T>)> = parts.into_iter().flatten().collect();
+    parts.sort_unstable_by_key(|(start, _)| *start);
+    parts.into_iter().flat_map(|(_, found)| found).collect()
 }
 
 fn read_one(

@@ -4,6 +4,7 @@ use super::{Map, Module, ModuleEntry, Modules, is_test_path, name_matches};
 use crate::resolve::World;
 use ferngate_model::{ProjectFacts, Span};
 use globset::{GlobBuilder, GlobMatcher};
+use rayon::prelude::*;
 use std::collections::BTreeMap;
 
 /// A folder, a file or a glob, relative to the project's root; `!` in front takes out again.
@@ -125,9 +126,11 @@ impl Modules {
             let assumed = entry.assumes.iter().filter_map(|name| modules.named(name));
             modules.list[module].assumes = assumed.collect();
         }
-        for file in 0..world.project.files.len() {
-            let owner = owner_of(&entries, world, file)?;
-            let path = world.project.files[file].path.as_str();
+        let files = (0..world.project.files.len()).into_par_iter();
+        let owners: Vec<_> = files.map(|file| owner_of(&entries, world, file)).collect();
+        for (source, owner) in world.project.files.iter().zip(owners) {
+            let owner = owner?;
+            let path = source.path.as_str();
             let is_test = match owner.map(|module| &entries[module].tests) {
                 Some(tests) if !tests.is_empty() => tests.iter().any(|pattern| pattern.matches(path)),
                 _ => is_test_path(path),
