@@ -62,7 +62,7 @@ fn garden(files: usize) -> ProjectFacts {
         write!(text, "  }}\n  public class Plot{at} {{ }}\n}}\n").unwrap();
         let facts = LANGUAGES[language].facts(text.as_bytes(), ReadOptions::default());
         let path = ProjectPath::new(&format!("beds{}/Bed{at:05}.cs", at % 40));
-        project.files.push(SourceFile { path, language: Some(language), facts: Some(facts) });
+        project.files.push(SourceFile { path, language: Some(language), facts: Some(Box::new(facts)) });
     }
     project.files.sort_by(|a, b| a.path.cmp(&b.path));
     project

@@ -158,7 +158,7 @@ fn unreferred(world: &World, modules: &Modules, ties: &[FileTie]) -> Vec<u32> {
     (0..referred.len())
         .filter(|&file| !referred[file] && !modules.tests[file] && !world.table.declared[file].is_empty())
         .filter(|&file| {
-            let facts = world.project.files[file].facts.as_ref();
+            let facts = world.project.files[file].facts.as_deref();
             facts.is_some_and(|facts| !facts.implicit_namespace)
         })
         // A declaration shared with a file that is referred to counts as referred to.

@@ -10,7 +10,7 @@ fn main() {
     let begin = Instant::now();
     let project = ferngate_facts::read_project(&root, &walk, Default::default());
     println!("read {:?} {} bytes", begin.elapsed(), project.bytes);
-    let facts = project.files.iter().filter_map(|file| file.facts.as_ref());
+    let facts = project.files.iter().filter_map(|file| file.facts.as_deref());
     let (mut lines, mut uses, mut declarations, mut members) = (0u64, 0, 0, 0);
     for f in facts {
         lines += u64::from(f.lines);

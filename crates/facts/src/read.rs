@@ -73,7 +73,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         if let Some((read, bytes)) = outcome.code {
             note(&read.problems);
             project.bytes += bytes;
-            facts = Some(*read);
+            facts = Some(read);
         }
         project.files.push(SourceFile { path: path.clone(), language, facts });
     }

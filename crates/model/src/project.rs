@@ -8,7 +8,7 @@ pub struct SourceFile {
     /// The language it was read as: an index into the list of languages.
     pub language: Option<usize>,
     /// What it says; `None` for files that are not code or could not be read.
-    pub facts: Option<FileFacts>,
+    pub facts: Option<Box<FileFacts>>,
 }
 
 /// Everything that was read of a project, files sorted by path.

@@ -38,7 +38,7 @@ pub fn cmd_check(ui: &mut Ui, common: &Common, args: &CheckArgs) -> Result<Outco
     let errors = found.iter().filter(|finding| finding.severity == Severity::Error).count();
     let outcome = if errors > 0 { Outcome::Findings } else { Outcome::Clean };
     let mut texts = Texts { session: &session, texts: BTreeMap::new() };
-    let code = || session.project.files.iter().filter_map(|file| file.facts.as_ref());
+    let code = || session.project.files.iter().filter_map(|file| file.facts.as_deref());
     let (files, lines) = (code().count(), code().map(|facts| u64::from(facts.lines)).sum::<u64>());
     if ui.json {
         let findings: Vec<_> = found.iter().map(|finding| texts.json(finding)).collect();

@@ -291,7 +291,7 @@ impl Answer<'_> {
             .enumerate()
             .flat_map(|(file, links)| links.files.iter().map(move |link| (file as u32, link)));
         let takes_names = |file: u32, link: &Link| {
-            let facts = self.session.project.files[file as usize].facts.as_ref();
+            let facts = self.session.project.files[file as usize].facts.as_deref();
             facts.is_some_and(|facts| names_of(facts, link).next().is_some())
         };
         let whole = links.filter(|(file, link)| {
@@ -330,7 +330,7 @@ impl Answer<'_> {
 
     /// The names that a file declares, with the first byte of each.
     fn declared_in(&self, file: u32) -> Vec<(&str, u32)> {
-        let facts = self.session.project.files[file as usize].facts.as_ref();
+        let facts = self.session.project.files[file as usize].facts.as_deref();
         let declared = facts.into_iter().flat_map(|facts| &facts.declarations);
         let named =
             declared.map(|found| (self.meaning.world.texts().text(found.name), found.name_span.start));

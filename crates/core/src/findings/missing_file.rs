@@ -24,7 +24,7 @@ impl Check for MissingFile {
         for (file, links) in view.world.links.iter().enumerate() {
             // Tests of compilers and loaders name missing files on purpose.
             let Some(facts) =
-                view.world.project.files[file].facts.as_ref().filter(|_| !view.modules.tests[file])
+                view.world.project.files[file].facts.as_deref().filter(|_| !view.modules.tests[file])
             else {
                 continue;
             };

@@ -18,6 +18,7 @@ use crate::graph::Graph;
 use crate::map::{Map, Modules, Severity};
 use crate::resolve::{FileTie, World};
 use ferngate_model::ProjectPath;
+use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 
 /// What there is to know about one sort of finding.
@@ -150,22 +151,20 @@ fn only_of_name<'v>(view: &'v View) -> ByName<'v> {
 /// Everything that is not as it should be, in the order of [`CHECKS`], then by place. Findings that the map turns
 /// off are left out.
 pub fn check(view: &View) -> Vec<Finding> {
-    let mut all = Vec::new();
-    for check in CHECKS {
-        let about = check.about();
-        let stated = view.map.checks.get(about.name).copied();
-        if stated == Some(Severity::Off) {
-            continue;
-        }
+    let found_by = |check: &&dyn Check| {
         let mut found = Vec::new();
+        let stated = view.map.checks.get(check.about().name).copied();
+        if stated == Some(Severity::Off) {
+            return found;
+        }
         check.find(view, &mut found);
         found.sort_by(|a, b| (&a.heading, &a.place, &a.message).cmp(&(&b.heading, &b.place, &b.message)));
         if let Some(severity) = stated {
             found.iter_mut().for_each(|finding| finding.severity = severity);
         }
-        all.extend(found);
-    }
-    all
+        found
+    };
+    CHECKS.par_iter().flat_map_iter(found_by).collect()
 }
 
 /// `1 reference`, `12 references`.

@@ -3,6 +3,7 @@
 use super::{Module, Modules};
 use crate::resolve::World;
 use ferngate_model::ProjectPath;
+use rayon::prelude::*;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 
@@ -74,13 +75,12 @@ pub fn default_modules(world: &World) -> Modules {
     let mut modules = Modules::default();
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
     let mut sizes = vec![0usize; folders.len()];
-    for file in &world.project.files {
-        let holder = holder(&folders, file.path.as_str());
+    let files = world.project.files.par_iter().map(|file| file.path.as_str());
+    (modules.of_file, modules.tests) = files.map(|path| (holder(&folders, path), is_test_path(path))).unzip();
+    for (file, holder) in world.project.files.iter().zip(&modules.of_file) {
         if let (Some(at), true) = (holder, file.facts.is_some()) {
-            sizes[at] += 1;
+            sizes[*at] += 1;
         }
-        modules.of_file.push(holder);
-        modules.tests.push(is_test_path(file.path.as_str()));
     }
     for (folder, name) in named.keys().zip(distinct(&named, &sizes)) {
         modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
@@ -312,14 +312,14 @@ const NEARLY_ALL: usize = 9;
 /// What lies in the folders `without` is left out.
 fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<String, String> {
     let outside = |path: &ProjectPath| !without.iter().any(|folder| path.is_within(folder));
-    let code = || world.project.files.iter().filter(|file| file.facts.is_some() && outside(&file.path));
+    let code = world.project.files.iter().filter(|file| file.facts.is_some() && outside(&file.path));
+    let code: Vec<&str> = code.map(|file| file.path.as_str()).collect();
     let mut found = BTreeMap::new();
     let mut open = vec![home.to_owned()];
     while let Some(home) = open.pop() {
         let mut below: BTreeMap<String, (String, usize)> = BTreeMap::new();
         let (mut direct, mut all) = (false, 0usize);
-        for file in code() {
-            let Some(rest) = file.path.below(&home) else { continue };
+        for rest in below_in(&code, &home) {
             all += 1;
             match rest.split_once('/') {
                 Some((first, _)) => {
@@ -354,6 +354,13 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
         }
     }
     found
+}
+
+/// Of `sorted` paths those inside of the folder `home`, from there on.
+fn below_in<'p>(sorted: &[&'p str], home: &str) -> impl Iterator<Item = &'p str> {
+    let start = if home.is_empty() { String::new() } else { format!("{home}/") };
+    let first = sorted.partition_point(|path| **path < *start);
+    sorted[first..].iter().map_while(move |path| path.strip_prefix(start.as_str()))
 }
 
 /// Names made distinct, whatever the case of their letters. What merely lies around a larger module of the same name

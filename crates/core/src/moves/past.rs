@@ -99,7 +99,7 @@ pub(super) fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -
 /// The types of which several files declare a part each.
 fn parts(world: &World) -> Vec<(EntityId, Vec<(u32, u32)>)> {
     let is_part = |(file, at): &(u32, u32)| {
-        let facts = world.project.files[*file as usize].facts.as_ref();
+        let facts = world.project.files[*file as usize].facts.as_deref();
         facts.is_some_and(|facts| facts.declarations[*at as usize].partial)
     };
     let entities = world.table.entities.iter().enumerate();

@@ -87,7 +87,11 @@ fn take_out_types(
         let options = ReadOptions { occurrences: false, weak: true };
         let facts = ground.languages[language].facts(&text, options);
         texts.create(&key, text);
-        new_files.push(SourceFile { path: key.clone(), language: Some(language), facts: Some(facts) });
+        new_files.push(SourceFile {
+            path: key.clone(),
+            language: Some(language),
+            facts: Some(Box::new(facts)),
+        });
         moved.insert(key.clone(), new.clone());
         made.push(Made { key, path: new.clone(), origin: source.path.clone() });
         origins.insert(*file);
@@ -99,7 +103,7 @@ fn take_out_types(
             let text = texts.get(&path)?;
             let facts =
                 ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true });
-            project.files[file].facts = Some(facts);
+            project.files[file].facts = Some(Box::new(facts));
         }
     }
     project.files.extend(new_files);

@@ -23,8 +23,8 @@ pub fn verify(
         let old = texts.old_path(&file.path);
         if let (true, Some(language)) = (texts.changed.contains_key(&old), file.language) {
             let text = texts.get(&old)?;
-            file.facts =
-                Some(ground.languages[language].facts(text, ReadOptions { occurrences: false, weak: true }));
+            let options = ReadOptions { occurrences: false, weak: true };
+            file.facts = Some(Box::new(ground.languages[language].facts(text, options)));
         }
     }
     for manifest in &mut after.manifests {

@@ -173,7 +173,7 @@ struct Borders<'m> {
 
 impl Borders<'_> {
     fn facts(&self, old: u32) -> Option<&FileFacts> {
-        self.after.files[self.place[old as usize]].facts.as_ref()
+        self.after.files[self.place[old as usize]].facts.as_deref()
     }
 
     /// Whether `file` could see what is internal in `declaring` and no longer can.
@@ -283,7 +283,7 @@ fn befriended(project: &ProjectFacts, ownership: &Ownership, from: usize, to: us
                 ownership.owners.get(file).is_some_and(|owners| owners.contains(&owner))
                     && source
                         .facts
-                        .as_ref()
+                        .as_deref()
                         .is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
             })
     })

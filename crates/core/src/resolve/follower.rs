@@ -27,7 +27,7 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
     // A member behind the name of a spread type is what that name leads to already.
     let parted: FxHashSet<u32> =
         found.references.iter().filter(|found| !whole(found)).map(|reference| reference.used).collect();
-    let facts = world.project.files[file].facts.as_ref();
+    let facts = world.project.files[file].facts.as_deref();
     let behind_part = |reference: &Reference| {
         let used = facts.and_then(|facts| facts.uses.get(reference.used as usize));
         used.is_some_and(|used| used.parent.get().is_err_and(|parent| parted.contains(&parent)))
@@ -366,7 +366,7 @@ impl<'w> Follower<'w> {
             self.called.push((at, owner, on));
         }
         let value = self.result(owner, &member, on);
-        if !used.called || self.world.table.members.contains_key(&(owner, used.name, true)) {
+        if !used.called || !self.world.table.members.named(owner, used.name, true).is_empty() {
             return value;
         }
         // A value that is a function is called.

@@ -44,7 +44,7 @@ impl World<'_> {
     /// Where the uses of `file` lead, itself left out, by source and file; mentions only if they count.
     pub fn leads_of(&self, file: usize) -> Vec<Lead> {
         let mut leads: Vec<Lead> = self.links_of(file).map(lead).collect();
-        let facts = self.project.files[file].facts.as_ref();
+        let facts = self.project.files[file].facts.as_deref();
         for reference in self.references[file].strong() {
             let Some(used) = facts.and_then(|facts| facts.uses.get(reference.used as usize)) else {
                 continue;

@@ -7,7 +7,7 @@ use ferngate_model::{
     ANY_ARITY, ArgumentCounts, DeclarationKind, FileFacts, MACRO, Member, MemberKind, NAMESPACE, NO_TYPE,
     Name, ParameterTypes, Use,
 };
-use rustc_hash::FxHashMap;
+use rayon::prelude::*;
 use smallvec::SmallVec;
 
 /// Where a member is declared, and of what type it is.
@@ -55,15 +55,40 @@ impl DeclaredMember {
 
     /// The type of parameter `number` of a method.
     pub(super) fn parameter(&self, world: &World, number: usize) -> Option<Spelled> {
-        let facts = world.project.files[self.file as usize].facts.as_ref()?;
+        let facts = world.project.files[self.file as usize].facts.as_deref()?;
         let value_type = *self.parameters.of(facts).get(number)?;
         (value_type != NO_TYPE).then_some(Spelled { file: self.file, value_type })
     }
 }
 
-/// The members of all types, overloads of one result as one; methods, told by `true`, apart from values of the same
-/// name.
-pub type Members = FxHashMap<(EntityId, Name, bool), SmallVec<[DeclaredMember; 1]>>;
+/// The members of all types, overloads of one result as one.
+#[derive(Clone, Debug, Default)]
+pub struct Members {
+    /// For each type where its members begin, and where those of the last one end.
+    starts: Vec<u32>,
+    /// What each member is looked up by, sorted inside of each type.
+    keys: Vec<MemberKey>,
+    /// The members, in the same order.
+    members: Vec<DeclaredMember>,
+}
+
+/// The name of a member, and whether it is a method.
+type MemberKey = (Name, bool);
+
+impl Members {
+    /// What the type `of` declares by this name: its methods, or its values.
+    #[inline]
+    pub(super) fn named(&self, of: EntityId, name: Name, is_method: bool) -> &[DeclaredMember] {
+        let (Some(start), Some(end)) = (self.starts.get(of.index()), self.starts.get(of.index() + 1)) else {
+            return &[];
+        };
+        let (keys, key) = (&self.keys[*start as usize..*end as usize], (name, is_method));
+        let first = keys.partition_point(|known| *known < key);
+        let count = keys[first..].iter().take_while(|known| **known == key).count();
+        let first = *start as usize + first;
+        &self.members[first..first + count]
+    }
+}
 
 /// What a use means: mostly one member, several where it is called with several numbers of arguments.
 pub(super) type FoundMembers = SmallVec<[(EntityId, DeclaredMember); 1]>;
@@ -78,48 +103,72 @@ struct Fits {
 /// Further overloads of one name are not told apart.
 const MOST_OVERLOADS: usize = 16;
 
-/// The members that `files` declare, each with the types that it declares, and a sieve of their names.
+/// A member as it was met: what it is looked up by, and where it is declared.
+type Met = (EntityId, MemberKey, (u32, u32));
+
+/// The members of `entities` types that the files of `facts` declare, of each of which `declared` tells the types. With
+/// them come a sieve of their names and, for each type, one bit for each of those: most names are those of none.
 pub(super) fn enter<'p>(
-    files: impl Iterator<Item = (usize, &'p FileFacts, &'p [EntityId])> + Clone,
-) -> (Members, Sieve) {
-    let all: usize = files.clone().map(|(_, facts, _)| facts.members.len()).sum();
-    let mut members = Members::with_capacity_and_hasher(all, Default::default());
-    let mut names = Sieve::new(all);
-    for (file, facts, declared) in files {
-        for member in facts.members.iter().filter(|member| member.kind != MemberKind::TypeParameter) {
-            let Some(owner) = declared.get(member.owner as usize) else { continue };
-            let found = DeclaredMember {
-                file: file as u32,
-                value_type: member.value_type,
-                is_constant: member.kind == MemberKind::Static,
-                is_extension: member.kind == MemberKind::Extension,
-                arguments: member.arguments,
-                arity: member.arity,
-                parameters: member.parameters,
-            };
-            names.add(member.name.0);
-            let is_method = is_method(member);
-            let overloads = members.entry((*owner, member.name, is_method)).or_default();
-            let alike = |known: &DeclaredMember| {
+    facts: impl Fn(usize) -> Option<&'p FileFacts> + Sync,
+    declared: &[Vec<EntityId>],
+    entities: usize,
+) -> (Members, Sieve, Vec<u64>) {
+    let of_file = |file: usize| {
+        let members = facts(file).into_iter().flat_map(|facts| facts.members.iter().enumerate());
+        let members = members.filter(|(_, member)| member.kind != MemberKind::TypeParameter);
+        members.filter_map(move |(at, member)| {
+            let owner = *declared[file].get(member.owner as usize)?;
+            Some((owner, (member.name, is_method(member)), (file as u32, at as u32)))
+        })
+    };
+    let mut met: Vec<Met> = (0..declared.len()).into_par_iter().flat_map_iter(of_file).collect();
+    // Places are part of the order, so overloads stay in that of the files.
+    met.par_sort_unstable();
+    let mut names = Sieve::new(met.len());
+    let mut signs = vec![0; entities];
+    let mut all = Members { starts: vec![0; entities + 1], ..Members::default() };
+    (all.keys, all.members) = (Vec::with_capacity(met.len()), Vec::with_capacity(met.len()));
+    for overloads in met.chunk_by(|a, b| (a.0, a.1) == (b.0, b.1)) {
+        let (owner, key, _) = overloads[0];
+        names.add(key.0.0);
+        signs[owner.index()] |= sign(key.0);
+        let first = all.members.len();
+        for (_, _, (file, at)) in overloads {
+            let Some(facts) = facts(*file as usize) else { continue };
+            let found = declared_member(*file, &facts.members[*at as usize]);
+            let known = &mut all.members[first..];
+            let alike = |known: &&mut DeclaredMember| {
                 known.spelled() == found.spelled() && known.parameters.of(facts) == found.parameters.of(facts)
             };
-            match overloads.iter().position(alike) {
-                Some(at) => overloads[at].arguments = overloads[at].arguments.with(found.arguments),
-                None if overloads.len() < MOST_OVERLOADS => overloads.push(found),
+            let count = known.len();
+            match known.iter_mut().find(alike) {
+                Some(known) => known.arguments = known.arguments.with(found.arguments),
+                None if count < MOST_OVERLOADS => all.members.push(found),
                 None => {}
             }
         }
+        all.keys.resize(all.members.len(), key);
+        all.starts[owner.index() + 1] = all.members.len() as u32;
     }
-    (members, names)
+    // Types without members begin and end where the one before them ends.
+    let mut end = 0;
+    for start in &mut all.starts {
+        end = end.max(*start);
+        *start = end;
+    }
+    (all, names, signs)
 }
 
-/// For each of `entities` types, one bit for each name of its members: most names are those of none.
-pub(super) fn signs(members: &Members, entities: usize) -> Vec<u64> {
-    let mut signs = vec![0; entities];
-    for (owner, name, _) in members.keys() {
-        signs[owner.index()] |= sign(*name);
+fn declared_member(file: u32, member: &Member) -> DeclaredMember {
+    DeclaredMember {
+        file,
+        value_type: member.value_type,
+        is_constant: member.kind == MemberKind::Static,
+        is_extension: member.kind == MemberKind::Extension,
+        arguments: member.arguments,
+        arity: member.arity,
+        parameters: member.parameters,
     }
-    signs
 }
 
 /// The bit of `name` among those of a type's members.
@@ -203,7 +252,7 @@ impl World<'_> {
         // Looked at first, since it tells of nearly all types that they have no such member.
         let may_hold = |of: &EntityId| self.table.member_signs[of.index()] & sign(name) != 0;
         let member = |of: EntityId| {
-            let overloads = self.table.members.get(&(of, name, method))?;
+            let overloads = self.table.members.named(of, name, method);
             let fitting = || overloads.iter().filter(|member| member.fits(fits.arguments, fits.arity));
             // The first that says what it gives.
             let found = fitting().find(|member| member.value_type != NO_TYPE).or_else(|| fitting().next());
@@ -242,8 +291,7 @@ impl World<'_> {
         name: Name,
         arguments: ArgumentCounts,
     ) -> impl Iterator<Item = &DeclaredMember> {
-        let declared = |is_method| self.table.members.get(&(owner, name, is_method));
-        let all = declared(true).into_iter().chain(declared(false)).flatten();
-        all.filter(move |member| member.arguments.meets(arguments))
+        let declared = |is_method| self.table.members.named(owner, name, is_method).iter();
+        declared(true).chain(declared(false)).filter(move |member| member.arguments.meets(arguments))
     }
 }

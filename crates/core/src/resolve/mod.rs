@@ -120,7 +120,6 @@ impl<'p> World<'p> {
     pub fn with_imports(project: &'p ProjectFacts, languages: &'p [&'p dyn Language]) -> Self {
         let ownership = Ownership::new(project);
         let table = Table::new(project, languages, &ownership);
-        let divided = parts::divided(project, &table);
         let mut world = Self {
             project,
             languages,
@@ -133,14 +132,16 @@ impl<'p> World<'p> {
             references: Vec::new(),
             links: Vec::new(),
             weak: false,
-            divided,
+            divided: FxHashSet::default(),
             given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
             member_signs: Vec::new(),
             value_types: Vec::new(),
         };
-        let files = 0..project.files.len();
-        world.imports = files.into_par_iter().map(|file| imports::resolve_imports(&world, file)).collect();
+        let files = (0..project.files.len()).into_par_iter();
+        let imports = || files.map(|file| imports::resolve_imports(&world, file)).collect();
+        let divided = || parts::divided(project, &world.table);
+        (world.imports, world.divided) = rayon::join(imports, divided);
         world.shared_imports = imports::shared_imports(&world, &BTreeMap::new());
         world
     }
@@ -308,7 +309,7 @@ impl<'p> World<'p> {
             return smallvec![only.0];
         }
         let partial = |(file, at): (u32, u32)| {
-            let facts = self.project.files[file as usize].facts.as_ref();
+            let facts = self.project.files[file as usize].facts.as_deref();
             facts.is_some_and(|facts| facts.declarations[at as usize].partial)
         };
         // A file that declares the whole type itself means its own, whoever else declares one of that name.

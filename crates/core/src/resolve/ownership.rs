@@ -3,7 +3,9 @@
 use super::DeclaringFiles;
 use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath, shared_folders};
 use globset::{GlobBuilder, GlobMatcher};
+use rayon::prelude::*;
 use rustc_hash::FxHashMap;
+use smallvec::SmallVec;
 
 /// Files by manifest and manifests by file. Manifests are indices into [`ProjectFacts::manifests`].
 #[derive(Clone, Debug, Default)]
@@ -117,32 +119,25 @@ impl Ownership {
         }
         let excluded: Vec<Vec<(ProjectPath, Option<GlobMatcher>)>> =
             project.manifests.iter().map(exclusions).collect();
-        for (file, found) in project.files.iter().enumerate() {
-            if found.language.is_none() {
-                continue;
-            }
-            let mut folder = found.path.parent();
-            loop {
+        let taken: Vec<SmallVec<[u32; 2]>> = project
+            .files
+            .par_iter()
+            .map(|found| {
                 let of = |owner: &&u32| {
                     let extensions = project.manifests[**owner as usize].extensions;
                     extensions.is_empty() || extensions.contains(&found.path.extension())
                 };
-                let mut owners = takers.get(folder).into_iter().flatten().filter(of).peekable();
-                if owners.peek().is_some() {
-                    for owner in owners {
-                        if !excluded[*owner as usize].iter().any(|exclusion| excludes(exclusion, &found.path))
-                        {
-                            self.own(file, *owner);
-                        }
-                    }
-                    break;
-                }
-                match folder.rfind('/') {
-                    Some(at) => folder = &folder[..at],
-                    None if folder.is_empty() => break,
-                    None => folder = "",
-                }
-            }
+                let excludes = |owner: u32| {
+                    excluded[owner as usize].iter().any(|exclusion| excludes(exclusion, &found.path))
+                };
+                let takers = |folder: &str| takers.get(folder).into_iter().flatten().filter(of).copied();
+                let mut folders = folders_above(&found.path).filter(|_| found.language.is_some());
+                let nearest = folders.find(|folder| takers(folder).next().is_some());
+                nearest.into_iter().flat_map(takers).filter(|owner| !excludes(*owner)).collect()
+            })
+            .collect();
+        for (file, owners) in taken.iter().enumerate() {
+            owners.iter().for_each(|owner| self.own(file, *owner));
         }
     }
 
@@ -342,6 +337,14 @@ fn identifier(part: &str) -> String {
         out.insert(0, '_');
     }
     out
+}
+
+/// The folders that hold `path`, the innermost first and the root last.
+fn folders_above(path: &ProjectPath) -> impl Iterator<Item = &str> {
+    std::iter::successors(Some(path.parent()), |folder| match folder.rfind('/') {
+        Some(at) => Some(&folder[..at]),
+        None => (!folder.is_empty()).then_some(""),
+    })
 }
 
 /// What a manifest takes out again: paths, with their patterns where they are patterns.

@@ -12,7 +12,7 @@ pub(super) fn implicit_namespace(
     file: usize,
 ) -> Option<String> {
     let stated = |file: usize| {
-        let settings = &project.files[file].facts.as_ref()?.settings;
+        let settings = &project.files[file].facts.as_deref()?.settings;
         settings.iter().find(|(name, _)| &**name == PAGE_NAMESPACE).map(|(_, text)| text.to_string())
     };
     let by_folder = || {

@@ -8,7 +8,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 /// The types whose declarations are all partial and no two of them alike: the parts of one type, and not a type and
 /// copies of it. Alike are parts of which two declare a value, or a method with as many parameters, of the same name.
 pub(super) fn divided(project: &ProjectFacts, table: &Table) -> FxHashSet<EntityId> {
-    let facts_of = |file: usize| project.files[file].facts.as_ref();
+    let facts_of = |file: usize| project.files[file].facts.as_deref();
     let partial = |(file, at): &(u32, u32)| {
         let declared = facts_of(*file as usize).and_then(|facts| facts.declarations.get(*at as usize));
         declared.is_some_and(|declared| declared.partial)

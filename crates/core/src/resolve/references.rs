@@ -390,7 +390,7 @@ impl Resolver<'_, '_> {
         let table = &self.world.table;
         table.child_entity(Container::Entity(entity), name, 0).is_some()
             || table.entities[entity.index()].declarations.iter().any(|(file, declaration)| {
-                self.world.project.files[*file as usize].facts.as_ref().is_some_and(|facts| {
+                self.world.project.files[*file as usize].facts.as_deref().is_some_and(|facts| {
                     facts.members.iter().any(|member| {
                         member.owner == *declaration
                             && member.kind == MemberKind::Static

@@ -122,7 +122,7 @@ pub struct Table {
 
 /// What a file of a language whose names live in namespaces says.
 fn named_facts<'p>(source: &'p SourceFile, linked: &[bool]) -> Option<&'p FileFacts> {
-    source.facts.as_ref().filter(|_| source.language.is_none_or(|language| !linked[language]))
+    source.facts.as_deref().filter(|_| source.language.is_none_or(|language| !linked[language]))
 }
 
 impl Table {
@@ -136,7 +136,7 @@ impl Table {
         let linked = languages.iter().map(|language| language.linker().is_some()).collect();
         let mut table = Self { linked, ..Self::default() };
         table.enter_families(languages);
-        let read = || project.files.iter().filter_map(|source| source.facts.as_ref());
+        let read = || project.files.iter().filter_map(|source| source.facts.as_deref());
         let texts = || {
             let mut texts = NameTexts::default();
             read().for_each(|facts| texts.extend(&facts.texts));
@@ -301,10 +301,11 @@ impl Table {
         let facts = || {
             project.files.iter().enumerate().filter_map(|(at, file)| Some((at, named_facts(file, &linked)?)))
         };
-        let members = || members::enter(facts().map(|(file, facts)| (file, facts, &declared[file][..])));
-        let ((members, names), ()) = rayon::join(members, || self.enter_values(&facts, &declared));
-        self.member_signs = members::signs(&members, self.entities.len());
-        (self.members, self.member_names) = (members, names);
+        let of_file = |file: usize| named_facts(&project.files[file], &linked);
+        let entities = self.entities.len();
+        let members = || members::enter(of_file, &declared, entities);
+        let (members, ()) = rayon::join(members, || self.enter_values(&facts, &declared));
+        (self.members, self.member_names, self.member_signs) = members;
         self.declared = declared;
     }
 

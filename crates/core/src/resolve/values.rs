@@ -161,7 +161,7 @@ impl World<'_> {
     }
 
     fn spelled_type(&self, of: Spelled) -> Option<(&FileFacts, &ValueType)> {
-        let facts = self.project.files.get(of.file as usize)?.facts.as_ref()?;
+        let facts = self.project.files.get(of.file as usize)?.facts.as_deref()?;
         Some((facts, facts.value_types.get(of.value_type as usize)?))
     }
 
@@ -188,7 +188,7 @@ impl World<'_> {
     }
 
     fn result_through(&self, entity: EntityId, depth: usize) -> Value {
-        let given = |is_method| self.table.members.get(&(entity, Name::NEW, is_method))?.first();
+        let given = |is_method| self.table.members.named(entity, Name::NEW, is_method).first();
         let member = given(true).or_else(|| given(false)).filter(|_| depth < DEEPEST);
         member.map_or(Value::Unknown, |member| self.value_through(member.spelled(), depth + 1))
     }
@@ -268,7 +268,7 @@ impl World<'_> {
     pub(super) fn base_types(&self, entity: EntityId) -> impl Iterator<Item = Spelled> {
         let declarations = self.table.entities[entity.index()].declarations.iter();
         declarations.flat_map(|(file, declaration)| {
-            let facts = self.project.files[*file as usize].facts.as_ref();
+            let facts = self.project.files[*file as usize].facts.as_deref();
             let all = facts.map_or(&[][..], |facts| &facts.base_types);
             let first = all.partition_point(|(of, _)| of < declaration);
             let own = all[first..].iter().take_while(move |(of, _)| of == declaration);

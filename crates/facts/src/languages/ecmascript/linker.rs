@@ -55,7 +55,7 @@ struct ScriptLinker<'p> {
 
 impl ScriptLinker<'_> {
     fn facts(&self, file: u32) -> Option<&FileFacts> {
-        self.project.files[file as usize].facts.as_ref()
+        self.project.files[file as usize].facts.as_deref()
     }
 
     /// The file that declares `name`, which `file` shows.

@@ -145,7 +145,7 @@ pub struct Loader {
 pub fn loaders(project: &ProjectFacts, tree: &Tree) -> Vec<Loader> {
     let mut found = Vec::new();
     for file in &project.files {
-        let Some(facts) = file.facts.as_ref().filter(|facts| !facts.settings.is_empty()) else { continue };
+        let Some(facts) = file.facts.as_deref().filter(|facts| !facts.settings.is_empty()) else { continue };
         let home = file.path.parent();
         let rest = |prefix: &str| {
             let settings = facts.settings.iter();

@@ -68,7 +68,7 @@ impl<'p> GoLinker<'p> {
                 let package = &all[*at as usize];
                 let name = project.files[package.files[0] as usize]
                     .facts
-                    .as_ref()
+                    .as_deref()
                     .map_or("", |facts| facts.texts.text(package.name));
                 (name.ends_with("_test") || name == "main", std::cmp::Reverse(package.files.len()), *at)
             });

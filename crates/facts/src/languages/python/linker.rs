@@ -44,7 +44,7 @@ enum Found {
 
 impl PythonLinker<'_> {
     fn facts(&self, file: u32) -> Option<&FileFacts> {
-        self.tree.project.files[file as usize].facts.as_ref()
+        self.tree.project.files[file as usize].facts.as_deref()
     }
 
     fn init(&self, folder: &str) -> Option<u32> {

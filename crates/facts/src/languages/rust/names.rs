@@ -108,7 +108,7 @@ impl<'t, 'p> Names<'t, 'p> {
     }
 
     pub fn facts(&self, file: u32) -> Option<&'p FileFacts> {
-        self.tree.project.files[file as usize].facts.as_ref()
+        self.tree.project.files[file as usize].facts.as_deref()
     }
 
     fn enter_crate(&mut self, one: Crate<'p>, claimed: &mut FxHashSet<u32>) {
