@@ -5,6 +5,7 @@
 //! grows with the references and not with the imports.
 
 mod extending;
+mod folders;
 mod follower;
 mod holders;
 mod imports;
@@ -324,12 +325,10 @@ impl<'p> World<'p> {
         let mut files = match self.ownership.of_manifest(file, &files) {
             Some(told) => told,
             None if self.divided.contains(&entity) => files,
-            None => self.ownership.nearest(self.project, file, files),
+            None => self.ownership.nearest(file, files),
         };
-        if files.len() > 1 {
-            let namespace = self.table.namespace_text(self.table.namespace_of(entity));
-            files = self.ownership.placed(self.project, file, files, &namespace);
-        }
+        let namespace = || self.table.namespace_text(self.table.namespace_of(entity));
+        files = self.ownership.placed(self.project, file, files, namespace);
         // Many whole declarations equally near, such as in a folder of small programs: none of them is meant.
         if files.len() > MOST_WHOLE && !partial(declared[0]) { DeclaringFiles::new() } else { files }
     }

@@ -1,7 +1,8 @@
 //! Which manifest holds which file, and which manifests see each other.
 
 use super::DeclaringFiles;
-use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath, shared_folders};
+use super::folders::Folders;
+use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
 use globset::{GlobBuilder, GlobMatcher};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -20,6 +21,10 @@ pub struct Ownership {
     pub open: Vec<bool>,
     /// For each manifest, its root namespace.
     pub root_namespaces: Vec<Option<String>>,
+    /// Where the files lie.
+    folders: Folders,
+    /// Some manifest says where namespaces lie.
+    places: bool,
 }
 
 /// Whether `path` matches `pattern`; a pattern that cannot be read matches nothing.
@@ -41,6 +46,8 @@ impl Ownership {
     /// Works out who holds and who sees what.
     pub fn new(project: &ProjectFacts) -> Self {
         let mut ownership = Self { owners: vec![Vec::new(); project.files.len()], ..Self::default() };
+        ownership.folders = Folders::new(project);
+        ownership.places = project.manifests.iter().any(|manifest| !manifest.namespace_folders.is_empty());
         ownership.open = project.manifests.iter().map(|manifest| manifest.open).collect();
         ownership.listed(project);
         ownership.taken(project);
@@ -260,14 +267,13 @@ impl Ownership {
     }
 
     /// Of several files that declare one name, those that lie nearest to `file`.
-    pub fn nearest(&self, project: &ProjectFacts, file: usize, files: DeclaringFiles) -> DeclaringFiles {
+    pub fn nearest(&self, file: usize, files: DeclaringFiles) -> DeclaringFiles {
         // Without a manifest a name that is declared again in another part of the tree is another name, unless both
         // lie equally near.
-        let here = project.files[file].path.parent();
         let mut most = 0;
         let mut nearest = DeclaringFiles::new();
         for other in files {
-            let shared = shared_folders(here, project.files[other as usize].path.parent());
+            let shared = self.folders.shared(file, other as usize);
             if shared > most {
                 nearest.clear();
             }
@@ -286,19 +292,23 @@ impl Ownership {
         project: &ProjectFacts,
         file: usize,
         files: DeclaringFiles,
-        namespace: &str,
+        namespace: impl Fn() -> String,
     ) -> DeclaringFiles {
+        if !self.places || files.len() < 2 {
+            return files;
+        }
+        let namespace = namespace();
         let folder = |file: u32| project.files[file as usize].path.parent();
         let lies_right = |other: u32| {
             let mapping = |owner: &&u32| !project.manifests[**owner as usize].namespace_folders.is_empty();
             let mut owners = self.owners[other as usize].iter().filter(mapping);
             owners.any(|owner| {
-                self.folder_namespace(project, *owner, folder(other)).as_deref() == Some(namespace)
+                self.folder_namespace(project, *owner, folder(other)).as_ref() == Some(&namespace)
             })
         };
         let (right, others): (DeclaringFiles, DeclaringFiles) =
             files.iter().copied().partition(|other| lies_right(*other));
-        let beside = others.iter().any(|other| folder(*other) == folder(file as u32));
+        let beside = others.iter().any(|other| self.folders.beside(file, *other as usize));
         if right.is_empty() || beside { files } else { right }
     }
 
