@@ -305,7 +305,7 @@ impl<'t> Tokens<'t> {
         }
     }
 
-    /// Goes behind a string of one or three quotes in which `${` begins code; notes the holes of the outermost one.
+    /// Goes behind a string of one or three quotes in which `$name` and `${` begin code; notes the holes of the outermost one.
     fn templated(&mut self, quotes: usize, depth: usize) {
         self.cursor.at += quotes;
         while !self.cursor.done() {
@@ -330,6 +330,14 @@ impl<'t> Tokens<'t> {
                 (b'$', b'{') => {
                     self.cursor.at += 2;
                     self.hole(depth);
+                }
+                (b'$', next) if class(next) == ByteClass::Letter => {
+                    self.cursor.at += 1;
+                    let start = self.cursor.at;
+                    self.cursor.word();
+                    if depth == 0 {
+                        self.holes.push(Span::new(start, self.cursor.at));
+                    }
                 }
                 _ => self.cursor.at += 1,
             }

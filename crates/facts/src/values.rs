@@ -22,6 +22,23 @@ const MOST_LOCALS: usize = 256;
 struct Local {
     name: Name,
     value: UseParent,
+    /// It is a function, and the value what that gives.
+    is_function: bool,
+    /// It is given to make an object, and only what the members are first sees it.
+    is_initial: bool,
+}
+
+/// Functions of the libraries around of which a language knows what they give.
+#[derive(Clone, Copy, Debug)]
+pub struct Gives {
+    /// Those that give what the function gives that they are given, or a collection of that.
+    pub as_function: &'static [Name],
+    /// Those that give what they are given first, or a collection of that.
+    pub as_argument: &'static [Name],
+    /// Those that number the elements of what they are called on.
+    pub numbered: &'static [Name],
+    /// Those whose functions are given what the call around holds: `sort(comparing(bed -> bed.width()))`.
+    pub of_call_around: &'static [Name],
 }
 
 /// An open parenthesis or bracket.
@@ -46,12 +63,16 @@ pub struct Parenthesis {
     /// Commas that part its arguments.
     pub commas: usize,
     /// The value of the first argument, once a comma followed it.
-    first: UseParent,
+    pub first: UseParent,
     /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
     /// `find(Bed.class)`.
     pub given: u32,
     /// The argument read last is a function of one expression, or the name of one.
     pub function: bool,
+    /// It holds what a type of unknown arguments is made of: `new ArrayList<>(beds)`.
+    pub makes_holder: bool,
+    /// The operand around it that waits for another one.
+    operand: Option<Operand>,
 }
 
 impl Parenthesis {
@@ -70,6 +91,8 @@ impl Parenthesis {
             first: UNKNOWN,
             given: NO_TYPE,
             function: false,
+            makes_holder: false,
+            operand: None,
         }
     }
 }
@@ -86,9 +109,25 @@ struct Untyped {
     parts: usize,
 }
 
-/// A local whose first value waits until an inner piece of code is read.
+/// An operator between two values of which the first tells what it gives.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Operator {
+    /// Gives one of the kind of its first operand: `beds + bed`.
+    Plus,
+    /// Gives a pair: `bed to label`.
+    To,
+}
+
+/// The first operand of an operator whose second one is being read.
+#[derive(Clone, Copy, Debug)]
+struct Operand {
+    value: UseParent,
+    operator: Operator,
+}
+
+/// A local whose first value waits until an inner piece of code is read, and an operator that does.
 #[derive(Clone, Copy, Debug, Default)]
-pub struct Paused(Option<Untyped>);
+pub struct Paused(Option<Untyped>, Option<Operand>);
 
 /// What is known of the values in sight.
 #[derive(Debug)]
@@ -99,26 +138,34 @@ pub struct Values {
     pub parentheses: Vec<Parenthesis>,
     /// The last type argument of what was just read and is called now, or [`NO_TYPE`].
     pub given: u32,
+    /// Whether what is read is the first value of a member, or code that runs when an object is made.
+    pub initial: bool,
     locals: Vec<Local>,
     untyped: Option<Untyped>,
+    operand: Option<Operand>,
     /// Where `await` stands: the open parentheses around it.
     awaits: Option<usize>,
-    /// Functions of the libraries around that give what the function gives that they are given, or a collection of that.
-    gives_as_function: &'static [Name],
+    gives: Gives,
+}
+
+/// The names in `texts`, with blanks between, kept as long as the program runs; for tables that are made once.
+pub fn names(texts: &str) -> &'static [Name] {
+    texts.split_whitespace().map(|text| Name::new(text.as_bytes())).collect::<Vec<Name>>().leak()
 }
 
 impl Values {
-    /// Of a file's start, in a language where `gives_as_function` give what the function gives that they are given, or a
-    /// collection of that.
-    pub fn new(gives_as_function: &'static [Name]) -> Self {
+    /// Of a file's start, in a language that knows what some functions give.
+    pub fn new(gives: Gives) -> Self {
         Self {
             value: UNKNOWN,
             parentheses: Vec::new(),
             given: NO_TYPE,
+            initial: true,
             locals: Vec::new(),
             untyped: None,
+            operand: None,
             awaits: None,
-            gives_as_function,
+            gives,
         }
     }
 
@@ -130,23 +177,23 @@ impl Values {
     /// Forgets all but the first `count` locals.
     pub fn forget(&mut self, count: usize) {
         self.locals.truncate(count);
-        (self.untyped, self.awaits) = (None, None);
+        (self.untyped, self.operand, self.awaits) = (None, None, None);
     }
 
     /// Puts the local aside whose first value is being read, while code inside of that value is.
     pub fn pause(&mut self) -> Paused {
-        Paused(self.untyped.take())
+        Paused(self.untyped.take(), self.operand.take())
     }
 
     /// Goes on with what was put aside, with the first `count` locals in sight.
     pub fn resume(&mut self, paused: Paused, count: usize) {
         self.forget(count);
-        self.untyped = paused.0;
+        (self.untyped, self.operand) = (paused.0, paused.1);
     }
 
     /// Notes a local or parameter.
     pub fn local(&mut self, name: Name, value: UseParent) {
-        self.locals.push(Local { name, value });
+        self.locals.push(Local { name, value, is_function: false, is_initial: false });
     }
 
     /// States the value of local number `at`.
@@ -154,6 +201,31 @@ impl Values {
         if let Some(local) = self.locals.get_mut(at) {
             local.value = value;
         }
+    }
+
+    /// Notes that the local noted last is a function, of which the value is what it gives.
+    pub fn last_is_function(&mut self) {
+        if let Some(local) = self.locals.last_mut() {
+            local.is_function = true;
+        }
+    }
+
+    /// Notes that the local noted last is seen by the first values of members only.
+    pub fn last_is_initial(&mut self) {
+        if let Some(local) = self.locals.last_mut() {
+            local.is_initial = true;
+        }
+    }
+
+    /// Notes that local number `at` gives the value that follows.
+    pub fn decide(&mut self, at: usize) {
+        self.untyped = Some(Untyped { local: at, depth: self.parentheses.len(), is_loop: false, parts: 0 });
+    }
+
+    /// What the local function `name` gives, if there is one.
+    pub fn of_function(&self, name: Name) -> Option<UseParent> {
+        let local = self.local_named(name)?;
+        local.is_function.then_some(local.value)
     }
 
     /// Notes a local whose type is that of the value that follows, or of its elements.
@@ -175,9 +247,44 @@ impl Values {
         self.untyped.is_some()
     }
 
+    /// Whether the second operand of an operator is being read.
+    pub fn operates(&self) -> bool {
+        self.operand.is_some()
+    }
+
+    /// Notes that the value just read stands before `operator`.
+    pub fn before_operator(&mut self, operator: Operator) {
+        match self.operand {
+            // `bed to label + sign`, `beds + bed + bed`: the first goes on
+            Some(Operand { operator: known, .. }) if known == Operator::To || operator == Operator::Plus => {}
+            Some(Operand { value, .. }) => self.operand = Some(Operand { value, operator }),
+            None => self.operand = Some(Operand { value: self.value, operator }),
+        }
+    }
+
+    /// Notes that an operator follows of which nothing is known.
+    pub fn forget_operand(&mut self) {
+        self.operand = None;
+    }
+
+    /// At the end of an expression: the value is what the operator in it gives.
+    pub fn operation_ends(&mut self, recorder: &mut Recorder) {
+        if let Some(Operand { value, operator }) = self.operand.take() {
+            self.value = match operator {
+                Operator::Plus => value,
+                Operator::To => pair(recorder, value, self.value),
+            };
+        }
+    }
+
     /// The value of the local `name`, if there is one.
     #[inline]
     pub fn of_local(&self, name: Name) -> Option<UseParent> {
+        self.local_named(name).map(|local| local.value)
+    }
+
+    #[inline]
+    fn local_named(&self, name: Name) -> Option<&Local> {
         // Where there are very many, only the last and the first of them are looked at, so that the time stays linear.
         let (first, last) = match self.locals.len() {
             many if many > 2 * MOST_LOCALS => {
@@ -185,7 +292,7 @@ impl Values {
             }
             _ => (&[][..], &self.locals[..]),
         };
-        let named = |local: &&Local| local.name == name;
+        let named = |local: &&Local| local.name == name && (self.initial || !local.is_initial);
         // In `val bed = bed` the second is another one.
         let last = match self.untyped {
             Some(untyped) if untyped.parts == 0 && untyped.local + 1 == self.locals.len() => {
@@ -193,12 +300,13 @@ impl Values {
             }
             _ => last,
         };
-        last.iter().rev().find(named).or_else(|| first.iter().find(named)).map(|local| local.value)
+        last.iter().rev().find(named).or_else(|| first.iter().find(named))
     }
 
     /// Opens a parenthesis; `calls` tells whether it holds the arguments of what was just read, or groups.
     pub fn open(&mut self, calls: bool) -> &mut Parenthesis {
         let mut parenthesis = Parenthesis::with(calls.then_some(self.value));
+        parenthesis.operand = self.operand.take();
         parenthesis.given = std::mem::replace(&mut self.given, NO_TYPE);
         self.parentheses.push(parenthesis);
         self.value = UNKNOWN;
@@ -229,7 +337,8 @@ impl Values {
 
     /// Opens a bracket behind a value.
     pub fn open_bracket(&mut self) {
-        self.parentheses.push(Parenthesis::with(Some(self.value)));
+        let operand = self.operand.take();
+        self.parentheses.push(Parenthesis { operand, ..Parenthesis::with(Some(self.value)) });
         self.value = UNKNOWN;
     }
 
@@ -248,11 +357,28 @@ impl Values {
             return None;
         }
         let closed = self.parentheses.pop()?;
-        let first = if closed.commas == 0 { self.value } else { closed.first };
+        self.operand = closed.operand;
+        let first = match closed.commas {
+            0 if closed.function => UNKNOWN,
+            0 => self.value,
+            _ => closed.first,
+        };
         if let (Some(Err(call)), true) = (closed.result.map(UseParent::get), first != UNKNOWN) {
             recorder.facts().first_arguments.push((call, first));
         }
         self.value = match closed.result {
+            Some(result) if closed.makes_holder => match type_of(recorder, first) {
+                NO_TYPE => result,
+                held => with_given(recorder, result, held, at),
+            },
+            Some(result) if self.is_call_of(recorder, result, self.gives.as_argument) => {
+                // `Map.of("north", bed)`: nothing is known of a text.
+                let known = if first == UNKNOWN && !closed.function { self.value } else { first };
+                match known {
+                    UNKNOWN => given(recorder, result, closed.given, at),
+                    known => or_else(recorder, result, known, at),
+                }
+            }
             Some(result) if closed.function => self.given_a_function(recorder, result, at),
             Some(result) => given(recorder, result, closed.given, at),
             None => closed.cast.unwrap_or(self.value),
@@ -271,11 +397,16 @@ impl Values {
     /// The value of the call `result` of a function that was given one that gives the value just read:
     /// `beds.map(bed -> bed.row())`.
     pub fn given_a_function(&self, recorder: &mut Recorder, result: UseParent, at: usize) -> UseParent {
-        let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
-        if called.is_none_or(|used| !self.gives_as_function.contains(&used.name)) {
+        if !self.is_call_of(recorder, result, self.gives.as_function) {
             return result;
         }
         or_else(recorder, result, self.value, at)
+    }
+
+    /// Whether `result` is what one of these `functions` gives.
+    fn is_call_of(&self, recorder: &mut Recorder, result: UseParent, functions: &[Name]) -> bool {
+        let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
+        called.is_some_and(|used| functions.contains(&used.name))
     }
 
     /// Notes that the value that follows is waited for.
@@ -285,6 +416,7 @@ impl Values {
 
     /// At the end of an expression: the local that it is the first value of is of its type.
     pub fn first_value_ends(&mut self, recorder: &mut Recorder, at: usize) {
+        self.operation_ends(recorder);
         let depth = self.parentheses.len();
         if let Some(of) = self.awaits
             && of >= depth
@@ -296,6 +428,12 @@ impl Values {
             && untyped.depth >= depth
         {
             self.untyped = None;
+            let numbers = untyped.is_loop && untyped.parts == 2;
+            if numbers && self.is_call_of(recorder, self.value, self.gives.numbered) {
+                let elements = receiver_of(recorder, self.value);
+                let element = step(recorder, elements, Name::EACH, at);
+                return self.set_local(untyped.local + 1, element);
+            }
             let value = if untyped.is_loop { step(recorder, self.value, Name::EACH, at) } else { self.value };
             let parts = self.locals.iter_mut().skip(untyped.local).take(untyped.parts.max(1));
             for (local, name) in parts.zip(PARTS.iter()) {
@@ -314,8 +452,12 @@ impl Values {
         recorder: &mut Recorder,
         at: usize,
     ) {
-        let around = self.parentheses.last();
-        let call = around.and_then(|parenthesis| Some((parenthesis.result?, parenthesis.commas)));
+        let mut around = self.parentheses.iter().rev().filter_map(|parenthesis| {
+            let call = parenthesis.result?;
+            let passes = self.is_call_of(recorder, call, self.gives.of_call_around);
+            (!passes).then_some((call, parenthesis.commas))
+        });
+        let call = around.next();
         let (taker, argument) =
             if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
         let value = step(recorder, taker, Name::given(argument, number), at);
@@ -340,6 +482,24 @@ impl Values {
     }
 }
 
+/// What the method is called on that gives `result`.
+pub fn receiver_of(recorder: &mut Recorder, result: UseParent) -> UseParent {
+    let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
+    called.map_or(UNKNOWN, |used| used.parent)
+}
+
+/// A value with the parts `first` and `second`: a pair, or a map of such.
+pub fn pair(recorder: &mut Recorder, first: UseParent, second: UseParent) -> UseParent {
+    let mut spelled = |value: UseParent| match value.get() {
+        Ok(Root::Value(value_type)) => value_type,
+        Ok(_) => NO_TYPE,
+        Err(node) => recorder.spelled_type(ValueType::new(Some(node), None)),
+    };
+    let mut pair = ValueType::new(None, None);
+    (pair.arguments[0], pair.arguments[1]) = (spelled(first), spelled(second));
+    value_of(recorder.spelled_type(pair))
+}
+
 /// Records with how many arguments a call was made whose parenthesis was `closed`; `is_empty` where nothing stood in it.
 pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: bool) {
     if let Some(Err(node)) = closed.result.map(UseParent::get) {
@@ -352,10 +512,27 @@ pub fn value_of(value_type: u32) -> UseParent {
     if value_type == NO_TYPE { UNKNOWN } else { UseParent::root(Root::Value(value_type)) }
 }
 
+/// The type of `value` among the file's types of values.
+fn type_of(recorder: &mut Recorder, value: UseParent) -> u32 {
+    match value.get() {
+        Ok(Root::Value(value_type)) => value_type,
+        Ok(_) => NO_TYPE,
+        Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
+    }
+}
+
 /// Records that the call that gives `result` was given the type `value_type`, which may tell of what type that is.
 fn given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize) -> UseParent {
-    let name = Name::of_type(value_type).filter(|_| !matches!(result.get(), Ok(Root::Value(_))));
-    let Some(name) = name else { return result };
+    if matches!(result.get(), Ok(Root::Value(_))) {
+        result
+    } else {
+        with_given(recorder, result, value_type, at)
+    }
+}
+
+/// The same where `result` is spelled, without what it holds.
+fn with_given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize) -> UseParent {
+    let Some(name) = Name::of_type(value_type) else { return result };
     let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
     UseParent::node(recorder.used(result, link, Context::Value, false))
 }
@@ -365,11 +542,7 @@ pub fn or_else(recorder: &mut Recorder, first: UseParent, other: UseParent, at: 
     if first == other || other == UNKNOWN {
         return first;
     }
-    let value_type = match other.get() {
-        Ok(Root::Value(value_type)) => value_type,
-        Ok(_) => NO_TYPE,
-        Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
-    };
+    let value_type = type_of(recorder, other);
     given(recorder, first, value_type, at)
 }
 

@@ -28,10 +28,13 @@ pub struct Naming {
     pub functions_fall_back: bool,
     /// A call of a name makes an object where a class has that name, without a word before it.
     pub calls_construct: bool,
+    /// A member may be named without the object or type that it belongs to, inside of that type.
+    pub bare_members: bool,
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
-    /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same.
+    /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same, [`ALL_KEYS`] for a
+    /// collection of the first.
     pub given_parts: &'static [(&'static str, usize)],
     /// What an attribute's name may leave out; empty where nothing.
     pub attribute_suffix: &'static str,
@@ -51,6 +54,9 @@ pub struct Naming {
 /// In [`Naming::given_parts`]: a value that was given the same types.
 pub const ALL_GIVEN: usize = usize::MAX;
 
+/// Stands among [`Naming::given_parts`] for a collection of what the type was given first.
+pub const ALL_KEYS: usize = usize::MAX - 1;
+
 impl Naming {
     /// For a language whose imports name files, folders or packages: nothing of the table of names applies.
     pub const fn by_path(family: &'static str, separator: &'static str) -> Self {
@@ -68,6 +74,7 @@ impl Naming {
             companions: &[],
             folders: FolderNaming::Free,
             calls_construct: false,
+            bare_members: true,
             interfaces_give: true,
             given_parts: &[],
             moves: false,

@@ -29,15 +29,15 @@ pub use facts::{
     NAMESPACE, NamespacePath, Occurrence, PAGE_NAMESPACE, PathBase, PathUse, Problem, Scope, ScopeKind,
 };
 pub use lanes::Lanes;
-pub use language::{ALL_GIVEN, FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
+pub use language::{ALL_GIVEN, ALL_KEYS, FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
 pub use manifest::{
     ItemAction, ManifestFacts, ManifestReader, NameMention, PLACE, PathMention, ProjectReference,
 };
 pub use members::{
-    ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind, NO_TYPE,
-    ParameterTypes, ValueType,
+    ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, Member,
+    MemberKind, NO_TYPE, OWN_TYPE, ParameterTypes, ValueType,
 };
 pub use name::{Name, NameTexts};
 pub use path::{ProjectPath, shared_folders};

@@ -144,19 +144,26 @@ pub const NO_TYPE: u32 = u32::MAX;
 /// The type of a value as far as it is spelled.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct ValueType {
-    /// Node of the type's last name in [`FileFacts::uses`], or [`NO_TYPE`].
+    /// Node of the type's last name in [`FileFacts::uses`], or [`NO_TYPE`]: a function has none.
     pub outer: u32,
     /// Node of the last name among its type arguments, or [`NO_TYPE`].
     pub argument: u32,
     /// Its first type arguments: index into [`FileFacts::value_types`], or [`NO_TYPE`]. Not all languages keep them.
+    /// For a function those of its first parameters, and as the last one that of what it gives.
     pub arguments: [u32; MOST_ARGUMENTS],
 }
 
 /// Further type arguments than these are not kept one by one.
-pub const MOST_ARGUMENTS: usize = 3;
+pub const MOST_ARGUMENTS: usize = 4;
 
-/// As the last of the type arguments of a function: the first of them is the type that it extends.
+/// In place of the last name of a function: its first type argument is the type that it extends.
 pub const HAS_RECEIVER: u32 = NO_TYPE - 2;
+
+/// The type that declares the member itself.
+pub const OWN_TYPE: u32 = NO_TYPE - 4;
+
+/// The type of what a function is given first, or is called on: `fun <T> same(thing: T): T`.
+pub const FIRST_GIVEN: u32 = NO_TYPE - 5;
 
 /// As the first of the type arguments: no other file asks for the type.
 const INNER: u32 = NO_TYPE - 3;
@@ -185,6 +192,6 @@ impl ValueType {
 
     /// Whether nothing is known of it.
     pub fn is_unknown(&self) -> bool {
-        self.outer == NO_TYPE && self.argument == NO_TYPE
+        self.outer == NO_TYPE && self.argument == NO_TYPE && self.arguments == [NO_TYPE; MOST_ARGUMENTS]
     }
 }

@@ -26,6 +26,8 @@ impl Name {
     pub const NEW: Self = Self(5);
     /// Stands in a chain for what a loop takes from a collection: an element, or a key with its value.
     pub const EACH: Self = Self(6);
+    /// Stands for what a value gives that is called itself, where it is declared and where it is called.
+    pub const CALL: Self = Self(7);
 
     const GIVEN: u64 = 0x100;
     const TYPE: u64 = 0x10_0000;

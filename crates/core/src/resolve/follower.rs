@@ -10,7 +10,7 @@ use super::members::{DeclaredMember, FoundMembers};
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, GivenPart, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
-use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, Root, Use};
+use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, OWN_TYPE, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
@@ -53,12 +53,14 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
     }
     // Only what leads there is followed.
     let mut wanted = vec![false; facts.uses.len()];
-    for (_, node) in &undecided {
-        let mut at = *node as usize;
-        while !std::mem::replace(&mut wanted[at], true)
-            && let Err(parent) = facts.uses[at].parent.get()
-        {
-            at = parent as usize;
+    let mut open: Vec<u32> = undecided.iter().map(|(_, node)| *node).collect();
+    while let Some(at) = open.pop() {
+        let Some(used) = facts.uses.get(at as usize) else { continue };
+        if !std::mem::replace(&mut wanted[at as usize], true) {
+            open.extend(used.parent.get().err());
+            // What a call is given that may tell what it gives.
+            let given = used.name.as_type().and_then(|given| facts.value_types.get(given as usize));
+            open.extend(given.filter(|given| given.is_inner()).map(|given| given.outer));
         }
     }
     let mut follower = Follower::new(world, file, facts, &resolved.extending);
@@ -165,7 +167,10 @@ impl<'w> Follower<'w> {
                 (State::Entity(entity), State::Member)
                     if self.world.table.gives_value(entity) && used.name.as_given().is_none() =>
                 {
-                    (None, self.world.result_of(entity))
+                    match self.world.gives_first(entity) {
+                        true => (None, self.first_argument(parent, values)),
+                        false => (None, self.world.result_of(entity)),
+                    }
                 }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
                     (None, Value::Of(entity, Spelled::NOWHERE))
@@ -181,7 +186,7 @@ impl<'w> Follower<'w> {
             Some((Name::ITSELF, parameter)) => {
                 self.world.parameter_of(on, parameter).unwrap_or(Value::Unknown)
             }
-            Some((argument, parameter)) => self.given(parent, on, argument, parameter),
+            Some((argument, parameter)) => self.given(parent, on, argument, parameter, values),
             None => self.member(at, used, on),
         }
     }
@@ -196,10 +201,10 @@ impl<'w> Follower<'w> {
         let expression = self.facts.value_types.get(value_type as usize).map(|of| of.outer as usize);
         let of_expression = expression.and_then(|node| values.get(node)).copied();
         match (spelled, of_expression) {
-            (Value::Of(given, _) | Value::Held(given, _) | Value::Holder(given, _), _)
-            | (_, Some(Value::Of(given, _) | Value::Held(given, _) | Value::Holder(given, _))) => {
-                Value::held(given)
-            }
+            (Value::Of(given, _) | Value::Held(given, Spelled::NOWHERE), _)
+            | (_, Some(Value::Of(given, _) | Value::Held(given, Spelled::NOWHERE))) => Value::held(given),
+            (Value::Held(given, of) | Value::Holder(given, of), _)
+            | (_, Some(Value::Held(given, of) | Value::Holder(given, of))) => self.world.held_in(given, of),
             _ => known,
         }
     }
@@ -212,7 +217,14 @@ impl<'w> Follower<'w> {
 
     /// Parameter number `parameter` of the function that is argument number `argument` of the call `parent`, which gives
     /// `value`, or of the constructor of `value`.
-    fn given(&self, parent: Option<u32>, value: Value, argument: usize, parameter: usize) -> Value {
+    fn given(
+        &self,
+        parent: Option<u32>,
+        value: Value,
+        argument: usize,
+        parameter: usize,
+        values: &[Value],
+    ) -> Value {
         let world = self.world;
         let parent = parent.map(|parent| self.call_of(parent));
         let (owner, name, on) = match (parent, value) {
@@ -232,6 +244,10 @@ impl<'w> Follower<'w> {
                 argument => argument + usize::from(member.is_extension),
             };
             let declared = member.parameter(world, place)?;
+            if world.takes_first(declared, parameter) {
+                let first = parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values));
+                return Some(if member.is_extension { on } else { first });
+            }
             let taken = world.value_of(declared);
             if parameter == Name::WHOLE { Some(taken) } else { world.parameter_of(taken, parameter) }
         };
@@ -247,13 +263,25 @@ impl<'w> Follower<'w> {
         }
     }
 
+    /// The first argument of the call `call`.
+    fn first_argument(&self, call: u32, values: &[Value]) -> Value {
+        let first = self.facts.first_arguments.iter().find(|(of, _)| *of == call);
+        match first.map(|(_, argument)| argument.get()) {
+            Some(Err(node)) => values.get(node as usize).copied().unwrap_or(Value::Unknown),
+            Some(Ok(Root::Value(value_type))) => {
+                self.world.value_of(Spelled { file: self.file as u32, value_type })
+            }
+            _ => Value::Unknown,
+        }
+    }
+
     fn held(&self, value: Value) -> Value {
         if let Value::Held(..) = value { value } else { Value::Unknown }
     }
 
     /// A member of the types around `scope`.
     fn inherited(&mut self, at: u32, used: &Use, scope: u32) -> Value {
-        let own = matches!(used.name, Name::SUPER | Name::THIS);
+        let own = matches!(used.name, Name::SUPER | Name::THIS | Name::EACH | Name::ELEMENT);
         let extends = self.may_extend(used) && matches!(used.parent.get(), Ok(Root::This(_)));
         if !own && !extends && !self.world.may_be_member(used) {
             return Value::Unknown;
@@ -262,6 +290,10 @@ impl<'w> Follower<'w> {
             self.around = Some((scope, self.types_around(scope)));
         }
         let around = self.around.as_ref().map_or(&[][..], |(_, around)| around);
+        if matches!(used.name, Name::EACH | Name::ELEMENT) {
+            let this = around.first().map(|entity| Value::Of(*entity, Spelled::NOWHERE));
+            return this.map_or(Value::Unknown, |this| self.element(at, used, this));
+        }
         if own {
             return match around.first() {
                 Some(type_around) if used.name == Name::SUPER => Value::Super(*type_around),
@@ -300,6 +332,9 @@ impl<'w> Follower<'w> {
             (_, Value::Unknown) => Value::Unknown,
             (Name::ELEMENT | Name::EACH, _) => self.element(at, used, value),
             (Name::PARAMETER, _) => self.held(value),
+            (Name::CALL, Value::Foreign(of) | Value::Holder(_, of)) => {
+                self.world.given_by(of).unwrap_or(Value::Unknown)
+            }
             // What a type of another project gives is of one, too.
             (_, Value::Foreign(of)) => self
                 .part_of(of, used)
@@ -325,6 +360,11 @@ impl<'w> Follower<'w> {
                 let extension = if found.is_empty() || !all { self.extension(at, used, value) } else { None };
                 match extension {
                     Some(result) if found.is_empty() || !some => result,
+                    // Another name for the type of a function.
+                    _ if found.is_empty() && used.name == Name::CALL => {
+                        let mut bases = self.world.base_types(entity);
+                        bases.find_map(|base| self.world.given_by(base)).unwrap_or(Value::Unknown)
+                    }
                     // What a base outside of the project has may give what that base holds: `class Beds : Iterable<Bed>`.
                     _ if found.is_empty() => self
                         .deconstructed(at, used, entity)
@@ -375,6 +415,9 @@ impl<'w> Follower<'w> {
                 if self.world.table.entities[function.index()].kind == DeclarationKind::Delegate =>
             {
                 self.call(at, used, function)
+            }
+            Value::Holder(_, spelled) | Value::Foreign(spelled) if self.world.given_by(spelled).is_some() => {
+                self.world.given_by(spelled).unwrap_or(value)
             }
             // `Func<Taxon, Bed>` gives the last that it is given.
             Value::Holder(_, spelled) if self.world.type_name(spelled).is_some() => {
@@ -448,6 +491,13 @@ impl<'w> Follower<'w> {
     /// What `member` of `owner` gives, used of the value `on`.
     pub(super) fn result(&self, owner: EntityId, member: &DeclaredMember, on: Value) -> Value {
         let world = self.world;
+        if member.value_type == OWN_TYPE {
+            // What an enumeration gives of itself may be all of its constants.
+            return match world.table.entities[owner.index()].kind {
+                DeclarationKind::Enum => Value::held(owner),
+                _ => Value::Of(owner, Spelled::NOWHERE),
+            };
+        }
         let (receiver, given) = match on {
             Value::Of(entity, given) => (Some(entity), given),
             Value::Held(entity, _) | Value::Super(entity) | Value::Bound(entity) => {

@@ -39,14 +39,14 @@ impl Follower<'_> {
             Value::Held(held, Spelled::NOWHERE) => Value::Of(held, Spelled::NOWHERE),
             Value::Held(..) => value,
             Value::Holder(held, spelled) => match world.arguments(spelled) {
-                [Some(only), None, _] => world.value_of(only),
+                [Some(only), None, ..] => world.value_of(only),
                 // A loop over a map takes pairs, an index the value of a key.
-                [_, Some(_), None] if used.name == Name::EACH => value,
-                [_, Some(second), None] => match world.value_of(second) {
+                [_, Some(_), None, _] if used.name == Name::EACH => value,
+                [_, Some(second), None, _] => match world.value_of(second) {
                     Value::Unknown | Value::Foreign(_) => Value::held(held),
                     second => second,
                 },
-                [Some(_), Some(_), _] => Value::held(held),
+                [Some(_), Some(_), ..] => Value::held(held),
                 _ => Value::Of(held, Spelled::NOWHERE),
             },
             Value::Of(entity, given) => {

@@ -99,6 +99,7 @@ pub(super) fn resolve_file(world: &World, file: usize, view: &mut Visibility) ->
         parameters: parameters.map(|member| (member.owner, member.name)).collect(),
         imported: imported(world, file, facts),
         calls_construct: world.naming_of(file).is_some_and(|naming| naming.calls_construct),
+        bare_members: world.naming_of(file).is_none_or(|naming| naming.bare_members),
     };
     for (at, used) in facts.uses.iter().enumerate() {
         resolver.resolve(at as u32, used);
@@ -201,6 +202,8 @@ struct Resolver<'w, 'v> {
     imported: Vec<(u32, EntityId)>,
     /// Whether objects are made by a call without a word before it.
     calls_construct: bool,
+    /// Whether members need no name before them.
+    bare_members: bool,
 }
 
 fn imported(world: &World, file: usize, facts: &FileFacts) -> Vec<(u32, EntityId)> {
@@ -303,6 +306,7 @@ impl Resolver<'_, '_> {
             return State::Unknown;
         }
         if used.arity == FUNCTION
+            && self.bare_members
             && self.view.around.iter().any(|around| table.methods.contains(&(*around, used.name)))
         {
             return State::Member;
@@ -324,10 +328,15 @@ impl Resolver<'_, '_> {
 
     /// A name that could be a value: a member of the types around hides the type or namespace of its name.
     fn value_or(&self, name: Name, target: Target) -> State {
+        if !self.bare_members {
+            return self.state(Some(target));
+        }
         for around in &self.view.around {
             if let Some(type_name) = self.world.table.values.get(&(*around, name)) {
                 return match target {
-                    Target::Entity(entity) if *type_name == name => State::ValueOr(entity),
+                    Target::Entity(entity) if *type_name == name && !self.world.table.gives_value(entity) => {
+                        State::ValueOr(entity)
+                    }
                     _ => State::Member,
                 };
             }

@@ -355,7 +355,8 @@ impl Table {
                         if extends.is_some_and(|owners| owners.iter().any(|owner| self.is_constant(*owner))) {
                             self.instance_methods.insert(member.name);
                         }
-                        if !self.candidates(member.name, 0).is_empty() || aliases.contains(&member.name) {
+                        let declared_as = |arity| !self.candidates(member.name, arity).is_empty();
+                        if declared_as(0) || declared_as(CONSTANT) || aliases.contains(&member.name) {
                             let owner = declared[file][member.owner as usize];
                             self.values.insert((owner, member.name), facts.type_name(member));
                         }

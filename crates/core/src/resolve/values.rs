@@ -1,10 +1,11 @@
 //! Types of values: what their spelled names mean, and what their type arguments stand for in what they derive from.
 
+use super::members::DeclaredMember;
 use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
-    ALL_GIVEN, Context, DeclarationKind, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS, Member, MemberKind,
-    NO_TYPE, Name, Naming, Root, ValueType,
+    ALL_GIVEN, ALL_KEYS, Context, DeclarationKind, FIRST_GIVEN, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS,
+    Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, ValueType,
 };
 use rustc_hash::FxHashMap;
 
@@ -16,6 +17,8 @@ const DEEPEST: usize = 8;
 pub(super) struct ValueMeaning {
     pub(super) outer: Option<EntityId>,
     pub(super) argument: Option<EntityId>,
+    /// It is perhaps one of the values that a type of another project holds.
+    is_held: bool,
     /// What it is at least, for a type parameter.
     bound: Option<EntityId>,
     /// For a type parameter of a type, its number from one; 0 for everything else.
@@ -113,13 +116,14 @@ impl ValueMeaning {
     /// As far as a value tells its type.
     pub(super) fn of(value: Value) -> Self {
         let (mut outer, mut argument, mut bound) = (None, None, None);
+        let is_held = matches!(value, Value::Held(..));
         match value {
             Value::Of(entity, _) | Value::Held(entity, _) => outer = Some(entity),
             Value::Holder(entity, _) => argument = Some(entity),
             Value::Bound(entity) => bound = Some(entity),
             Value::Unknown | Value::Foreign(_) | Value::Super(_) => {}
         }
-        Self { outer, argument, bound, parameter: 0 }
+        Self { outer, argument, is_held, bound, parameter: 0 }
     }
 }
 
@@ -187,9 +191,18 @@ impl World<'_> {
         self.result_through(entity, 0)
     }
 
-    fn result_through(&self, entity: EntityId, depth: usize) -> Value {
+    /// Whether the function `entity` gives one of the type of what it is given first.
+    pub(super) fn gives_first(&self, entity: EntityId) -> bool {
+        self.giving(entity).is_some_and(|member| member.spelled().value_type == FIRST_GIVEN)
+    }
+
+    fn giving(&self, entity: EntityId) -> Option<&DeclaredMember> {
         let given = |is_method| self.table.members.named(entity, Name::NEW, is_method).first();
-        let member = given(true).or_else(|| given(false)).filter(|_| depth < DEEPEST);
+        given(true).or_else(|| given(false))
+    }
+
+    fn result_through(&self, entity: EntityId, depth: usize) -> Value {
+        let member = self.giving(entity).filter(|_| depth < DEEPEST);
         member.map_or(Value::Unknown, |member| self.value_through(member.spelled(), depth + 1))
     }
 
@@ -198,12 +211,42 @@ impl World<'_> {
         match (meaning.outer, meaning.argument, meaning.bound) {
             // `val bed = newBed()`
             (Some(outer), ..) if self.table.gives_value(outer) => self.result_through(outer, depth),
+            (Some(outer), ..) if meaning.is_held => Value::held(outer),
             (Some(outer), ..) => Value::Of(outer, of),
             (None, _, Some(bound)) => Value::Bound(bound),
             (None, Some(argument), None) => Value::Holder(argument, of),
-            (None, None, None) if of.value_type == NO_TYPE || meaning.parameter > 0 => Value::Unknown,
-            (None, None, None) => Value::Foreign(of),
+            (None, None, None)
+                if matches!(of.value_type, NO_TYPE | OWN_TYPE | FIRST_GIVEN) || meaning.parameter > 0 =>
+            {
+                Value::Unknown
+            }
+            (None, None, None) => {
+                self.held_by_parts(of, depth).map_or(Value::Foreign(of), |held| Value::Holder(held, of))
+            }
         }
+    }
+
+    /// What the last part of a value of several is, where the value is spelled by its parts: `bed to label`.
+    fn held_by_parts(&self, of: Spelled, depth: usize) -> Option<EntityId> {
+        let (_, spelled) = self.spelled_type(of).filter(|(_, spelled)| spelled.outer == NO_TYPE)?;
+        if depth == DEEPEST || spelled.argument != NO_TYPE {
+            return None;
+        }
+        let mut parts = self.arguments(of).into_iter().flatten();
+        parts.rfind(|part| !self.meaning(*part).is_unknown()).and_then(|part| {
+            match self.value_through(part, depth + 1) {
+                Value::Of(entity, _) | Value::Held(entity, _) | Value::Holder(entity, _) => Some(entity),
+                _ => None,
+            }
+        })
+    }
+
+    /// What the function that is spelled `of` gives; `None` where that is none.
+    pub(super) fn given_by(&self, of: Spelled) -> Option<Value> {
+        let (_, spelled) = self.spelled_type(of)?;
+        let is_function = matches!(spelled.outer, NO_TYPE | HAS_RECEIVER);
+        let result = self.arguments(of)[MOST_ARGUMENTS - 1].filter(|_| is_function)?;
+        Some(self.value_of(result))
     }
 
     /// What the type parameter `of` of `owner` stands for in a value of `entity`, which is spelled `given`.
@@ -254,11 +297,16 @@ impl World<'_> {
     }
 
     /// What a member gives of a value of another library's type that is spelled `of`: what that was given as its type
-    /// argument `number`, or a value that was given the same where that is [`ALL_GIVEN`]. `None` for what was given less.
+    /// argument `number`, a value that was given the same where that is [`ALL_GIVEN`], or a collection of the first for
+    /// [`ALL_KEYS`]. `None` for what was given less.
     pub(super) fn part_of(&self, of: Spelled, number: usize) -> Option<Value> {
         let given = self.arguments(of);
         if number == ALL_GIVEN {
             return given[1].map(|_| self.value_of(of));
+        }
+        if number == ALL_KEYS {
+            let keys = |value| if let Value::Of(key, _) = value { Value::held(key) } else { value };
+            return self.part_of(of, 0).map(keys);
         }
         let more = given.get(number..).is_some_and(|rest| rest.iter().any(Option::is_some));
         more.then(|| given[number].map_or(Value::Unknown, |given| self.value_of(given)))
@@ -274,6 +322,12 @@ impl World<'_> {
             let own = all[first..].iter().take_while(move |(of, _)| of == declaration);
             own.map(|(_, value_type)| Spelled { file: *file, value_type: *value_type })
         })
+    }
+
+    /// Whether the function that is spelled `of` takes, as its parameter `number`, what the call around is given first.
+    pub(super) fn takes_first(&self, of: Spelled, number: usize) -> bool {
+        let parameter = self.arguments(of).get(number).copied().flatten();
+        parameter.is_some_and(|parameter| parameter.value_type == FIRST_GIVEN)
     }
 
     /// What the function `value` is given as its parameter `number`, from zero.
@@ -295,14 +349,15 @@ impl World<'_> {
         let arguments = self.arguments(of);
         let Some(name) = self.type_name(of) else {
             // `(Bed, Crop) -> Unit`, or `Bed.(Crop) -> Unit`
-            let has_receiver =
-                arguments[MOST_ARGUMENTS - 1].is_some_and(|last| last.value_type == HAS_RECEIVER);
+            let (_, spelled) = self.spelled_type(of)?;
+            let has_receiver = spelled.outer == HAS_RECEIVER;
             let place = match (number, has_receiver) {
                 (Name::RECEIVER, true) => 0,
                 (Name::RECEIVER, false) => return None,
                 (number, _) => number + usize::from(has_receiver),
             };
-            return arguments.get(place).copied().flatten().map(|argument| self.value_of(argument));
+            let parameters = &arguments[..MOST_ARGUMENTS - 1];
+            return parameters.get(place).copied().flatten().map(|argument| self.value_of(argument));
         };
         if number == Name::RECEIVER {
             return None;

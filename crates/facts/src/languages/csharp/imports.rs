@@ -3,6 +3,7 @@
 use super::heads::Modifiers;
 use super::tokens::{Kind, Word};
 use super::{Arguments, FrameKind, NO_DECLARATION, Reader, namespace_kind};
+use crate::values::value_of;
 use ferngate_model::{ChainLink, Context, Import, ImportKind, Span};
 
 impl Reader<'_, '_> {
@@ -56,10 +57,10 @@ impl Reader<'_, '_> {
         }
         while self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
-            self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
+            let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
             if self.lexer.token.is(b'(') {
                 self.friend(chain.last());
-                self.parentheses(scope);
+                self.attribute_arguments(scope, node);
             }
             if !self.lexer.token.is(b',') {
                 break;
@@ -72,6 +73,19 @@ impl Reader<'_, '_> {
         if self.lexer.token.is(b']') {
             self.advance();
         }
+    }
+
+    /// Reads `(name, Length = 3)` behind the name of an attribute, whose members are given values there.
+    fn attribute_arguments(&mut self, scope: u32, attribute: Option<u32>) {
+        let rest = &self.text[self.lexer.token.end()..];
+        let line = &rest[..memchr::memchr(b'\n', rest).unwrap_or(rest.len())];
+        let initializers = self.initializers.len();
+        if memchr::memchr(b'=', line).is_some() {
+            let made = value_of(self.recorder.value_type(attribute, None));
+            self.initializers.push(((self.frames.len() + 1, 0), made));
+        }
+        self.parentheses(scope);
+        self.initializers.truncate(initializers);
     }
 
     /// Notes the name in `InternalsVisibleTo("Mossgrove.Tests, PublicKey=…")`.

@@ -24,8 +24,8 @@ use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};
 use crate::values::{Given, Values};
 use ferngate_model::{
-    ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root, ScopeKind,
-    Span, UseParent,
+    ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root,
+    ScopeKind, Span, UseParent,
 };
 
 /// C# source files.
@@ -42,11 +42,12 @@ pub const NAMING: Naming = Naming {
     implicit_imports: &[],
     functions_fall_back: false,
     calls_construct: false,
+    bare_members: true,
     interfaces_give: false,
     given_parts: &[
         ("Key", 0),
         ("Value", 1),
-        ("Keys", 0),
+        ("Keys", ALL_KEYS),
         ("Item1", 0),
         ("Item2", 1),
         ("Item3", 2),
@@ -294,7 +295,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             frames: vec![file],
             branches: Vec::new(),
             recorder,
-            values: Values::new(&*values::GIVES_AS_FUNCTION),
+            values: Values::new(*values::GIVES),
             parameters: Vec::new(),
             bounds: Vec::new(),
             hidden: None,

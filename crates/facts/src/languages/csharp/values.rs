@@ -2,17 +2,19 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
-use crate::values::{PARTS, UNKNOWN, behind_names, step, value_of};
+use crate::values::{Gives, PARTS, UNKNOWN, behind_names, names, step, value_of};
 use ferngate_model::{BUILT_IN, ChainLink, Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
 /// What a delegate does when it is called.
 pub(super) const INVOKE: &[u8] = b"Invoke";
 
-/// Functions that give what the function gives that they are given, or a collection of that.
-pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 6]> = LazyLock::new(|| {
-    ["Select", "SelectMany", "ConvertAll", "ContinueWith", "GetOrAdd", "Run"]
-        .map(|name| Name::new(name.as_bytes()))
+/// What functions of the platform give.
+pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
+    as_function: names("Select SelectMany ConvertAll ContinueWith GetOrAdd Run"),
+    as_argument: names("FromResult Repeat Exchange CompareExchange EnsureInitialized"),
+    numbered: &[],
+    of_call_around: &[],
 });
 
 impl Reader<'_, '_> {
@@ -37,7 +39,7 @@ impl Reader<'_, '_> {
     /// The object of whose member the bare name just read is, where it is given a value between braces.
     pub(super) fn initialized(&self, opens: Before) -> Option<UseParent> {
         let (place, value) = *self.initializers.last()?;
-        let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b','));
+        let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b',' | b'('));
         (place == self.place() && assigned).then_some(value)
     }
 

@@ -170,7 +170,9 @@ impl Reader<'_, '_> {
         let made = self.value_of_type(node);
         self.values.value = made;
         if self.is(b'(') {
-            self.values.open(true).base = node;
+            let before = self.text[..self.tokens.token.start()].trim_ascii_end();
+            let parenthesis = self.values.open(true);
+            (parenthesis.base, parenthesis.makes_holder) = (node, before.ends_with(b"<>"));
             self.advance();
         }
     }

@@ -1,6 +1,6 @@
 //! Declarations: packages, imports, annotations, types and the heads of their members.
 
-use super::properties::value_of_getter;
+use super::properties::{enumerated, value_of_getter};
 use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::{Parenthesis, value_of};
@@ -274,8 +274,11 @@ impl Reader<'_, '_> {
         self.base_lists(frame, declaration);
         self.recorder.end_head();
         if self.is(b'{') {
-            let kind = if kind == DeclarationKind::Enum { FrameKind::Constants } else { FrameKind::Members };
-            self.push(kind, body, declaration);
+            let is_enum = kind == DeclarationKind::Enum;
+            if is_enum {
+                enumerated(self.recorder, declaration);
+            }
+            self.push(if is_enum { FrameKind::Constants } else { FrameKind::Members }, body, declaration);
             self.advance();
         }
     }

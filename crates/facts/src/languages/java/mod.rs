@@ -14,12 +14,12 @@ use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::{Given, Values};
 use ferngate_model::{
-    ALL_GIVEN, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root,
-    Span, UseParent,
+    ALL_GIVEN, ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder,
+    Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
-pub use properties::{accessors_of_value, value_of_getter};
+pub use properties::{accessors_of_value, enumerated, value_of_getter};
 
 /// Java sources.
 #[derive(Debug)]
@@ -45,8 +45,9 @@ pub const NAMING: Naming = Naming {
     implicit_imports: &["java.lang"],
     functions_fall_back: false,
     calls_construct: false,
+    bare_members: true,
     interfaces_give: true,
-    given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", 0), ("entrySet()", ALL_GIVEN)],
+    given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",
     folder_imports: &[],
@@ -200,7 +201,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: Vec::new(),
             recorder,
-            values: Values::new(&*values::GIVES_AS_FUNCTION),
+            values: Values::new(*values::GIVES),
             given: Given::default(),
             switches: Vec::new(),
             parameters: Vec::new(),

@@ -1,6 +1,6 @@
 //! Methods that other languages of the machine take for values, `bed.getWater()` for `bed.water`, and the reverse.
 
-use ferngate_model::Name;
+use ferngate_model::{Member, MemberKind, Name, OWN_TYPE, Recorder};
 use smallvec::SmallVec;
 
 type Text = SmallVec<[u8; 64]>;
@@ -35,6 +35,14 @@ pub fn accessors_of_value(name: &[u8]) -> [Name; 2] {
     match is_question {
         Some(rest) => [Name::new(name), joined(b"set", rest)],
         None => [joined(b"get", name), joined(b"set", name)],
+    }
+}
+
+/// Notes the methods that every enumeration has, which give its own constants.
+pub fn enumerated(recorder: &mut Recorder, declaration: u32) {
+    for name in ["values", "valueOf"] {
+        let name = Name::new(name.as_bytes());
+        recorder.member(Member::public(declaration, name, MemberKind::Method, OWN_TYPE));
     }
 }
 

@@ -2,15 +2,35 @@
 
 use super::{Chain, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{UNKNOWN, behind_names, step, value_of};
+use crate::values::{Gives, UNKNOWN, behind_names, names, or_else, part, step, value_of};
 use ferngate_model::{Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
-/// Functions that give what the function gives that they are given, or a collection of that.
-pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 8]> = LazyLock::new(|| {
-    ["map", "flatMap", "mapToObj", "mapMulti", "thenApply", "thenCompose", "supplyAsync", "computeIfAbsent"]
-        .map(|name| Name::new(name.as_bytes()))
+/// What functions of the platform give.
+pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
+    as_function: names(
+        "map flatMap mapToObj mapMulti thenApply thenCompose supplyAsync computeIfAbsent submit",
+    ),
+    as_argument: names(
+        "of ofNullable asList singletonList singleton requireNonNull requireNonNullElse \
+         requireNonNullElseGet checkNotNull verifyNotNull completedFuture copyOf just stream iterate",
+    ),
+    numbered: &[],
+    of_call_around: names(
+        "comparing comparingInt comparingLong comparingDouble thenComparing thenComparingInt \
+         thenComparingLong thenComparingDouble groupingBy groupingByConcurrent partitioningBy toMap \
+         toConcurrentMap mapping filtering flatMapping reducing summingInt summingLong summingDouble \
+         averagingInt averagingLong averagingDouble summarizingInt collectingAndThen maxBy minBy \
+         nullsFirst nullsLast",
+    ),
 });
+
+/// Functions that give keys and values to functions with two parameters.
+static WITH_KEYS: LazyLock<&[Name]> =
+    LazyLock::new(|| names("forEach replaceAll compute computeIfPresent forEachOrdered"));
+
+/// The methods by which a key and a value are taken from what a map holds.
+static KEY_AND_VALUE: LazyLock<&[Name]> = LazyLock::new(|| names("getKey getValue"));
 
 impl Reader<'_, '_> {
     /// A value of the type just read, of which `node` is the last name.
@@ -26,23 +46,44 @@ impl Reader<'_, '_> {
 
     /// The names in `(bed, width) ->`, if that is what the parenthesis here begins; it is passed then.
     pub(super) fn untyped_parameters(&mut self) -> bool {
-        let behind = behind_names(&self.text[self.tokens.token.end()..]);
+        let inside = &self.text[self.tokens.token.end()..];
+        let nothing = inside.trim_ascii_start().strip_prefix(b")").map(<[u8]>::trim_ascii_start);
+        let behind = nothing.or_else(|| behind_names(inside));
         let Some(body) = behind.and_then(|behind| behind.strip_prefix(b"->")) else { return false };
         if !body.trim_ascii_start().starts_with(b"{") {
             self.values.function_as_argument();
         }
         let (at, assigned) = (self.tokens.token.start(), self.before[0].0 == Kind::Mark(b'='));
+        let with_keys = self.takes_keys();
         self.advance();
-        let mut number = 0;
+        let (mut number, mut first) = (0, UNKNOWN);
         while !matches!(self.tokens.token.kind, Kind::Mark(b')') | Kind::End) {
             if self.is_name() {
-                self.values.parameter(self.tokens.token.name, number, assigned, self.recorder, at);
+                let name = self.tokens.token.name;
+                self.values.parameter(name, number, assigned, self.recorder, at);
+                let given = self.values.of_local(name).unwrap_or(UNKNOWN);
+                first = if number == 0 { given } else { first };
+                if with_keys && number < KEY_AND_VALUE.len() {
+                    let part = part(self.recorder, first, KEY_AND_VALUE[number], at);
+                    let value = or_else(self.recorder, given, part, at);
+                    self.values.set_local(self.values.locals() - 1, value);
+                }
                 number += 1;
             }
             self.advance();
         }
         self.advance();
         true
+    }
+
+    /// Whether the function that begins here may be given keys and values: `beds.forEach((label, bed) -> …)`.
+    fn takes_keys(&mut self) -> bool {
+        let call = self.values.parentheses.last().and_then(|call| call.result?.get().err());
+        let name = call.and_then(|call| Some(self.recorder.facts().uses.get(call as usize)?.name));
+        let names = &self.text[self.tokens.token.end()..];
+        let ends = memchr::memchr(b')', names).unwrap_or(0);
+        name.is_some_and(|name| WITH_KEYS.contains(&name))
+            && memchr::memchr_iter(b',', &names[..ends]).count() == 1
     }
 
     /// Records a name in code with the members behind it.

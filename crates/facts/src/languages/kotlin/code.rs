@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{UNKNOWN, value_of};
+use crate::values::{Operator, UNKNOWN, value_of};
 use ferngate_model::{ChainLink, Context, FUNCTION, Member, MemberKind, NO_TYPE, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -33,6 +33,7 @@ impl Reader<'_, '_> {
                 self.advance();
             }
             Kind::Mark(b',') => {
+                self.values.operation_ends(self.recorder);
                 self.values.comma((self.frames.len(), self.frame().depth));
                 self.advance();
             }
@@ -55,6 +56,17 @@ impl Reader<'_, '_> {
                 }
             }
             Kind::Mark(b':') => self.colon(),
+            Kind::Mark(b'+' | b'-') if !matches!(self.behind(), b'+' | b'-' | b'=' | b'>') => {
+                if self.ends_operand() {
+                    self.values.before_operator(Operator::Plus);
+                }
+                self.values.value = UNKNOWN;
+                self.advance();
+            }
+            Kind::Mark(b'<' | b'>' | b'=' | b'&' | b'|' | b'*' | b'/' | b'%') => {
+                self.values.forget_operand();
+                self.advance();
+            }
             _ => self.advance(),
         }
     }
@@ -103,17 +115,27 @@ impl Reader<'_, '_> {
     fn reference(&mut self, parent: UseParent, is_operand: bool) {
         let (name, span) = (self.tokens.token.name, self.tokens.token.span);
         let link = ChainLink { name, arity: 0, span };
+        let mut node = None;
         if is_operand {
-            if self.word == Word::Class {
+            let is_class = self.word == Word::Class;
+            if is_class {
                 self.values.given_as_value(parent, self.recorder);
             }
-            self.recorder.used(parent, link, Context::Value, false);
+            let used = self.recorder.used(parent, link, Context::Value, false);
+            node = (!is_class && parent != UNKNOWN).then_some(used);
         } else if self.is_name() {
             let root = Root::Scope(self.scope());
-            self.recorder.chain(root, &[ChainLink { arity: FUNCTION, ..link }], Context::Value, false);
+            node = self.recorder.chain(root, &[ChainLink { arity: FUNCTION, ..link }], Context::Value, false);
         }
-        self.values.value = UNKNOWN;
+        // As an argument it stands for what it gives.
+        self.values.value = node.map_or(UNKNOWN, UseParent::node);
+        if node.is_some() {
+            self.values.function_as_argument();
+        }
         self.advance();
+        if !matches!(self.tokens.token.kind, Kind::Mark(b')')) {
+            self.values.value = UNKNOWN;
+        }
     }
 
     fn holes(&mut self) {
@@ -196,14 +218,34 @@ impl Reader<'_, '_> {
             word if word.reserved() => self.advance(),
             Word::Companion if self.peek().1 == Word::Object => self.advance(),
             Word::Soft if !top || self.peek().0.is(b'.') => self.identifier(),
-            Word::Private | Word::Internal | Word::Modifier | Word::Constructor
-                if self.peek().0.is_word() =>
-            {
+            Word::Soft if self.tokens.token.span.of(self.text) == b"init" && self.peek().0.is(b'{') => {
+                self.begin_member();
+                self.advance();
+            }
+            Word::Constructor if self.frame().kind == FrameKind::Members && self.peek().0.is(b'(') => {
+                self.secondary_constructor();
+            }
+            Word::By => {
+                self.delegates = self.undecided.is_some() || self.values.decides();
+                self.advance();
+            }
+            Word::Private | Word::Internal | Word::Modifier | Word::Constructor if self.modifies(top) => {
                 self.advance();
             }
             _ if self.frame().constants && self.frame().depth == 0 => self.constant(),
             _ => self.identifier(),
         }
+    }
+
+    /// Whether the word here belongs to a declaration that follows, which in code does so on the same line.
+    fn modifies(&mut self, top: bool) -> bool {
+        let (next, word) = self.peek();
+        if top {
+            return next.is_word();
+        }
+        let declares = matches!(word, Word::Val | Word::Fun | Word::Class | Word::Object | Word::Interface);
+        let between = self.text.get(self.tokens.token.end()..next.start()).unwrap_or_default();
+        next.is_word() && (declares || word == Word::Modifier) && !between.contains(&b'\n')
     }
 
     /// Reads the label of `this@Bed`; one in lower case is that of a function.
@@ -260,6 +302,9 @@ impl Reader<'_, '_> {
         if self.is_infix() {
             let (name, span, parent) = (self.tokens.token.name, self.tokens.token.span, self.values.value);
             self.recorder.used(parent, ChainLink { name, arity: 0, span }, Context::Value, true);
+            if span.of(self.text) == b"to" {
+                self.values.before_operator(Operator::To);
+            }
             self.values.value = UNKNOWN;
             self.infix_end = span.end as usize;
             return self.advance();
@@ -327,6 +372,8 @@ impl Reader<'_, '_> {
         if labelled {
             if self.tokens.token.is_word() {
                 self.advance(); // `return@name`
+                // What follows is a value and no function between two.
+                (self.infix_end, self.values.value) = (self.last_end, UNKNOWN);
             }
             return;
         }

@@ -1,11 +1,14 @@
 //! Declarations: packages, imports, classes, objects, functions, properties, type aliases.
 
+use super::types::ReadType;
 use super::{Chain, DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
+use crate::languages::java::enumerated;
 use crate::lexis::{Kind, Token};
-use crate::values::{PARTS, value_of};
+use crate::values::{PARTS, UNKNOWN, value_of};
 use ferngate_model::{
-    Access, BUILT_IN, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import,
-    ImportKind, Member, MemberKind, NO_TYPE, Name, ParameterTypes, Root, ScopeKind, Span, UseParent,
+    Access, BUILT_IN, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FIRST_GIVEN, FUNCTION,
+    Import, ImportKind, Member, MemberKind, NO_TYPE, Name, OWN_TYPE, ParameterTypes, Root, ScopeKind, Span,
+    UseParent,
 };
 use std::sync::Arc;
 
@@ -173,7 +176,7 @@ impl Reader<'_, '_> {
             let constructor = Member::public(declared, Name::NEW, MemberKind::Method, NO_TYPE);
             self.recorder.member(Member { parameters, ..constructor });
             if is_data {
-                let copy = (Name::new(b"copy"), NO_TYPE);
+                let copy = (Name::new(b"copy"), OWN_TYPE);
                 let given = PARTS.iter().copied().zip(types).chain([copy]);
                 for (name, value_type) in given {
                     self.recorder.member(Member::public(declared, name, MemberKind::Method, value_type));
@@ -189,6 +192,11 @@ impl Reader<'_, '_> {
             self.recorder.end_head();
         }
         self.recorder.close_scope(body, self.tokens.token.end());
+        if kind == DeclarationKind::Enum {
+            enumerated(self.recorder, declared);
+            let entries = Member::public(declared, Name::new(b"entries"), MemberKind::Static, OWN_TYPE);
+            self.recorder.member(entries);
+        }
         if self.is(b'{') {
             self.push(FrameKind::Members, body, declared, kind == DeclarationKind::Enum);
             if let Some(frame) = self.frames.last_mut() {
@@ -287,7 +295,16 @@ impl Reader<'_, '_> {
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
+        (self.hidden, self.first_hidden) = (None, None);
         let Some((name, receiver)) = self.receiver_and_name() else { return };
+        self.first_hidden = self.hidden;
+        self.values.initial &= frame.kind == FrameKind::Block;
+        let local = (frame.kind == FrameKind::Block && receiver.is_none()).then(|| {
+            self.values.local(name.name, UNKNOWN);
+            self.values.last_is_function();
+            self.values.locals() - 1
+        });
+        let around = local.map_or(around, |_| self.sight());
         let declared = (frame.kind == FrameKind::File)
             .then(|| self.declare(&name, DeclarationKind::Function, FUNCTION, start));
         let mut types: Vec<u32> = receiver.into_iter().collect();
@@ -298,6 +315,9 @@ impl Reader<'_, '_> {
         if self.is(b':') {
             self.advance();
             value_type = self.value_type(frame.scope);
+            if value_type == NO_TYPE && receiver.is_none() && self.is_first_given() {
+                value_type = FIRST_GIVEN;
+            }
         }
         if self.word == Word::Where {
             self.constraints();
@@ -306,18 +326,51 @@ impl Reader<'_, '_> {
         let parameters = self.recorder.parameters(&types);
         let give = Giving { kind: MemberKind::Method, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), give);
+        self.give_by_operator(&name, give, start);
         if types.is_empty() && self.has_before(start, b"override") {
             self.getter(name.span, value_type);
         }
         self.receives(receiver);
+        if let Some(local) = local {
+            self.values.set_local(local, value_of(value_type));
+        }
         if self.is(b'=') && value_type == NO_TYPE {
-            self.decide_members(members);
+            match local {
+                Some(local) => self.values.decide(local),
+                None => self.decide_members(members),
+            }
         } else if self.is(b'{') {
             self.push(FrameKind::Block, frame.scope, frame.declaration, false);
             if let Some(body) = self.frames.last_mut() {
                 body.around = around;
             }
             self.advance();
+        }
+    }
+
+    /// Reads `constructor(bed: Bed)`; what it hands on to another one is read as code.
+    pub(super) fn secondary_constructor(&mut self) {
+        let frame = self.frame();
+        self.advance();
+        self.begin_member();
+        let types = self.value_parameters(frame.scope, frame.declaration, None);
+        let parameters = self.recorder.parameters(&types);
+        let constructor = Member::public(frame.declaration, Name::NEW, MemberKind::Method, NO_TYPE);
+        self.recorder.member(Member { parameters, ..constructor });
+    }
+
+    /// Notes what a function gives that is called without its name: `beds[2]`, `price(bed)`.
+    fn give_by_operator(&mut self, name: &Token, giving: Giving, start: usize) {
+        let by = match name.span.of(self.text) {
+            b"get" => Name::ELEMENT,
+            b"invoke" => Name::CALL,
+            _ => return,
+        };
+        let frame = self.frame();
+        if frame.kind == FrameKind::Members && self.has_before(start, b"operator") {
+            let Giving { kind, value_type, parameters } = giving;
+            let member = Member::public(frame.declaration, by, kind, value_type);
+            self.recorder.member(Member { parameters, ..member });
         }
     }
 
@@ -367,12 +420,12 @@ impl Reader<'_, '_> {
             }
         }
         let mut chain = Chain::default();
-        let mut last = None;
+        let (mut last, mut given) = (None, None);
         while self.tokens.token.is_word() {
             last = Some(self.tokens.token);
             self.link(&mut chain);
             if self.is(b'<') {
-                self.type_arguments(scope);
+                given = Some(self.type_arguments(scope));
             }
             while self.is(b'?') {
                 self.advance();
@@ -387,7 +440,11 @@ impl Reader<'_, '_> {
             chain.links.pop();
             let node = self.record_type(&chain, scope);
             let is_final = chain.links().len() == 1 && FINAL.contains(&chain.links()[0].span.of(self.text));
-            receiver = Some(if is_final { BUILT_IN } else { self.recorder.value_type(node, None) });
+            receiver = Some(match given {
+                _ if is_final => BUILT_IN,
+                Some(given) => self.spelled(ReadType { node, ..given }),
+                None => self.recorder.value_type(node, None),
+            });
         }
         Some((last, receiver))
     }
@@ -435,6 +492,13 @@ impl Reader<'_, '_> {
                 self.values.local(name.name, value_of(value_type));
             } else {
                 self.values.untyped(name.name, false);
+                if self.is(b'=') && self.peek().0.is(b'{') {
+                    // `val width = { bed: Bed -> bed.width }`
+                    self.values.last_is_function();
+                }
+            }
+            if self.values.parentheses.last().is_some_and(|parenthesis| parenthesis.switches) {
+                self.declared_subject = Some(name.name);
             }
             return;
         }
@@ -445,6 +509,7 @@ impl Reader<'_, '_> {
         let giving = Giving { kind: MemberKind::Value, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), giving);
         self.receives(receiver);
+        self.values.initial &= !self.text[self.tokens.token.start()..].starts_with(b"get()");
         if !typed && self.gives_by_expression() {
             // `val width get() = bed.width`
             self.advance();
@@ -486,7 +551,7 @@ impl Reader<'_, '_> {
         }
         let name = self.tokens.token;
         self.advance();
-        self.declare(&name, DeclarationKind::Class, 0, start);
+        let declared = self.declare(&name, DeclarationKind::Class, 0, start);
         let scope = self.scope();
         self.parameters.clear();
         if self.is(b'<') {
@@ -494,7 +559,13 @@ impl Reader<'_, '_> {
         }
         if self.is(b'=') {
             self.advance();
-            self.type_reference(scope);
+            // Its members are those of what it stands for.
+            let read = self.type_reference(scope);
+            if let Some(node) = read.node {
+                self.recorder.facts().bases.push((declared, node));
+            }
+            let value_type = self.spelled(read);
+            self.recorder.facts().base_types.push((declared, value_type));
         }
     }
 }

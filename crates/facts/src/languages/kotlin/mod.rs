@@ -17,8 +17,8 @@ use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::{Paused, Values};
 use ferngate_model::{
-    ALL_GIVEN, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling, Language,
-    Name, Naming, Recorder, Root, Span, UseParent,
+    ALL_GIVEN, ALL_KEYS, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling,
+    Language, Name, Naming, Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -66,7 +66,7 @@ impl Language for Kotlin {
             given_parts: &[
                 ("key", 0),
                 ("value", 1),
-                ("keys", 0),
+                ("keys", ALL_KEYS),
                 ("entries", ALL_GIVEN),
                 ("first", 0),
                 ("second", 1),
@@ -164,6 +164,8 @@ struct Sight {
     locals: usize,
     receivers: usize,
     parentheses: usize,
+    /// What is given to make an object is in sight.
+    initial: bool,
     /// The local whose first value the frame is a part of.
     paused: Paused,
     /// The same for a member.
@@ -231,6 +233,8 @@ struct Reader<'t, 'r> {
     undecided: Option<Undecided>,
     /// What `apply` or its like was called on, until its brace opens.
     scoping: Option<(UseParent, values::Scoping)>,
+    /// What follows `by` is being read, up to its first brace.
+    delegates: bool,
     /// Whether the parenthesis that was closed last held the arguments of a call.
     closed: bool,
     /// Where the token before the current one ended.
@@ -243,9 +247,15 @@ struct Reader<'t, 'r> {
     head_end: usize,
     /// The name between the parentheses of `when (name)`, until its brace opens.
     subject: Option<Name>,
+    /// The local that `when (val name = …)` declares, until its parenthesis closes.
+    declared_subject: Option<Name>,
     /// Type parameters of the function being read, with the last name of what each is at least.
     parameters: Vec<(Name, Option<u32>)>,
     before: (Kind, Word),
+    /// The type parameter of the function being read that the type read last is.
+    hidden: Option<Name>,
+    /// The one that the type of its first parameter is, or of what it extends.
+    first_hidden: Option<Name>,
     depth: u32,
     anonymous: u32,
     /// The scope in which the file's own names stand.
@@ -278,18 +288,22 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: vec![file],
             recorder,
-            values: Values::new(&*values::GIVES_AS_FUNCTION),
+            values: Values::new(*values::GIVES),
             receivers: Vec::new(),
             undecided: None,
             scoping: None,
+            delegates: false,
             closed: false,
             last_end: 0,
             last_name: (Name(0), 0),
             infix_end: 0,
             head_end: 0,
             subject: None,
+            declared_subject: None,
             parameters: Vec::new(),
             before: (Kind::End, Word::None),
+            hidden: None,
+            first_hidden: None,
             depth: 0,
             anonymous: 0,
             package: 0,

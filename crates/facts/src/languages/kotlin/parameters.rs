@@ -37,8 +37,14 @@ impl Reader<'_, '_> {
                     true => self.recorder.value_type(None, read.node),
                     false => self.spelled(read),
                 };
+                if types.is_empty() && owner.is_none() && self.first_hidden.is_none() {
+                    self.first_hidden = self.hidden;
+                }
                 types.push(value_type);
                 self.values.local(name, value_of(value_type));
+                if owner.is_some() && !is_property {
+                    self.values.last_is_initial();
+                }
                 if let Some(owner) = owner.filter(|_| is_property) {
                     self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
                     self.accessors(span, owner, value_type);

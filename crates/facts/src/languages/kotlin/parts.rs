@@ -90,6 +90,8 @@ impl Reader<'_, '_> {
                 let scope = self.scope();
                 let value_type = self.value_type(scope);
                 value_of(value_type)
+            } else if number > 0 || next.is(b',') {
+                self.given_of_two(lambda, number)
             } else {
                 self.given(lambda, number)
             };

@@ -2,7 +2,7 @@
 
 use super::{Chain, DEEPEST, Reader, Word};
 use crate::lexis::Kind;
-use ferngate_model::{Context, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType};
+use ferngate_model::{Context, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType};
 
 /// A type as it was read.
 #[derive(Clone, Copy)]
@@ -12,10 +12,13 @@ pub(super) struct ReadType {
     /// The last name of its last type argument; for the type of a function that of its first parameter.
     pub(super) argument: Option<u32>,
     /// The first of its type arguments or parameters, among the file's types of values.
-    arguments: [u32; MOST_ARGUMENTS],
+    pub(super) arguments: [u32; MOST_ARGUMENTS],
+    /// It is the type of a function that extends what its first parameter is.
+    pub(super) has_receiver: bool,
 }
 
-const NOTHING: ReadType = ReadType { node: None, argument: None, arguments: [NO_TYPE; MOST_ARGUMENTS] };
+const NOTHING: ReadType =
+    ReadType { node: None, argument: None, arguments: [NO_TYPE; MOST_ARGUMENTS], has_receiver: false };
 
 impl Reader<'_, '_> {
     /// Reads a type, records its names and gives its place among the types of values.
@@ -27,7 +30,7 @@ impl Reader<'_, '_> {
     /// The place of a type that was read among the types of values.
     pub(super) fn spelled(&mut self, read: ReadType) -> u32 {
         self.recorder.spelled_type(ValueType {
-            outer: read.node.unwrap_or(NO_TYPE),
+            outer: if read.has_receiver { HAS_RECEIVER } else { read.node.unwrap_or(NO_TYPE) },
             argument: read.argument.unwrap_or(NO_TYPE),
             arguments: read.arguments,
         })
@@ -41,8 +44,14 @@ impl Reader<'_, '_> {
         read
     }
 
+    /// Whether the type just read is the type parameter of the function's first parameter.
+    pub(super) fn is_first_given(&self) -> bool {
+        self.hidden.is_some() && self.hidden == self.first_hidden
+    }
+
     fn whole_type(&mut self, scope: u32) -> ReadType {
-        while self.is(b'@') || self.is_modifier() && self.peek().0.is_word() {
+        self.hidden = None;
+        while self.is(b'@') || self.is_modifier() && (self.peek().0.is_word() || self.is_waiting_function()) {
             if self.is(b'@') {
                 self.annotation();
                 if self.is(b'(') && self.before.0 == Kind::Word {
@@ -64,13 +73,20 @@ impl Reader<'_, '_> {
         if self.is(b'-') && self.behind() == b'>' && self.before.0 == Kind::Mark(b')') {
             self.advance();
             self.advance();
-            self.type_reference(scope);
-            read.node = None;
+            let result = self.type_reference(scope);
+            (read.node, self.hidden) = (None, None);
+            read.argument = read.argument.or(result.node).or(result.argument);
+            read.arguments[MOST_ARGUMENTS - 1] = self.spelled(result);
         } else if self.is(b'&') && self.behind() != b'&' {
             self.advance();
             self.type_reference(scope);
         }
         read
+    }
+
+    /// Whether `suspend (` is here.
+    fn is_waiting_function(&mut self) -> bool {
+        self.tokens.token.span.of(self.text) == b"suspend" && self.peek().0.is(b'(')
     }
 
     fn named_type(&mut self, scope: u32) -> ReadType {
@@ -133,7 +149,10 @@ impl Reader<'_, '_> {
             if given.is_empty() {
                 (read.node, read.argument) = (parameter.node, parameter.node);
             }
-            let value_type = self.spelled(parameter);
+            let value_type = match parameter.node {
+                None if self.is_first_given() => FIRST_GIVEN,
+                _ => self.spelled(parameter),
+            };
             given.push(value_type);
             if self.is(b',') || self.tokens.token.start() == at {
                 self.advance();
@@ -142,19 +161,19 @@ impl Reader<'_, '_> {
         if self.is(b')') {
             self.advance();
         }
-        for (place, value_type) in read.arguments.iter_mut().zip(given) {
+        for (place, value_type) in read.arguments[..MOST_ARGUMENTS - 1].iter_mut().zip(given) {
             *place = value_type;
         }
-        if receiver.is_some() {
-            read.arguments[MOST_ARGUMENTS - 1] = HAS_RECEIVER;
-        }
+        read.has_receiver = receiver.is_some();
         read
     }
 
     pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
+        self.hidden = None;
         if let [only] = chain.links()
-            && let Some((_, bound)) = self.parameters.iter().find(|(name, _)| *name == only.name)
+            && let Some((name, bound)) = self.parameters.iter().find(|(name, _)| *name == only.name)
         {
+            self.hidden = Some(*name);
             return *bound;
         }
         self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false)

@@ -3,8 +3,10 @@
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{UNKNOWN, or_else, step};
-use ferngate_model::{CONSTANT, ChainLink, Context, FUNCTION, NO_TYPE, Name, Root, UseParent, ValueType};
+use crate::values::{Gives, PARTS, UNKNOWN, names, or_else, pair, part, receiver_of, step};
+use ferngate_model::{
+    CONSTANT, ChainLink, Context, FUNCTION, HAS_RECEIVER, NO_TYPE, Name, Root, UseParent, ValueType,
+};
 use std::sync::LazyLock;
 
 /// What a function of the standard library does with the value that it is called on and with its lambda.
@@ -34,33 +36,46 @@ const MOST_RECEIVERS: usize = 3;
 const MOST_FRAMES: usize = 64;
 static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
 
-/// Functions that give what the function gives that they are given, or a collection of that.
-pub(super) static GIVES_AS_FUNCTION: LazyLock<[Name; 15]> = LazyLock::new(|| {
-    [
-        "map",
-        "flatMap",
-        "mapNotNull",
-        "mapIndexed",
-        "mapIndexedNotNull",
-        "mapValues",
-        "associateWith",
-        "computeIfAbsent",
-        "getOrPut",
-        "getOrElse",
-        "runCatching",
-        "runBlocking",
-        "withContext",
-        "async",
-        "synchronized",
-    ]
-    .map(|name| Name::new(name.as_bytes()))
+/// What functions of the standard library and of those around it give.
+pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
+    as_function: names(
+        "map flatMap mapNotNull mapIndexed mapIndexedNotNull computeIfAbsent getOrPut getOrElse \
+         runCatching runBlocking withContext async synchronized lazy run withLock coroutineScope \
+         supervisorScope withTimeout remember derivedStateOf firstNotNullOf firstNotNullOfOrNull maxOf \
+         minOf zipWithNext associate",
+    ),
+    as_argument: names(
+        "listOf listOfNotNull mutableListOf arrayListOf setOf mutableSetOf hashSetOf linkedSetOf \
+         setOfNotNull arrayOf sequenceOf flowOf mapOf mutableMapOf linkedMapOf hashMapOf requireNotNull \
+         checkNotNull lazyOf fold generateSequence WeakReference SoftReference AtomicReference \
+         MutableStateFlow MutableLiveData mutableStateOf CompletableDeferred of ofNullable asList \
+         singletonList singleton requireNonNull ArrayList LinkedList HashSet LinkedHashSet ArrayDeque \
+         HashMap LinkedHashMap TreeMap TreeSet",
+    ),
+    numbered: names("withIndex"),
+    of_call_around: &[],
 });
+
+/// Functions that make a pair of what they are given.
+static PAIRS: LazyLock<&[Name]> = LazyLock::new(|| names("Pair to"));
+
+/// Functions that give a map whose keys or values are what their function gives.
+static GROUPS: LazyLock<&[Name]> =
+    LazyLock::new(|| names("groupBy associateBy associateWith mapValues mapKeys"));
+
+/// Functions that compare by what the function gives that they are given, and that take what the call around holds.
+static COMPARES: LazyLock<&[Name]> =
+    LazyLock::new(|| names("compareBy compareByDescending Comparator nullsFirst nullsLast"));
+
+/// Functions that give keys and values to functions with two parameters.
+static WITH_KEYS: LazyLock<&[Name]> = LazyLock::new(|| names("forEach replaceAll compute computeIfPresent"));
 
 impl Reader<'_, '_> {
     /// What is in sight here.
     pub(super) fn sight(&self) -> Sight {
         let (locals, receivers) = (self.values.locals(), self.receivers.len());
-        Sight { locals, receivers, parentheses: self.values.parentheses.len(), ..Sight::default() }
+        let (parentheses, initial) = (self.values.parentheses.len(), self.values.initial);
+        Sight { locals, receivers, parentheses, initial, ..Sight::default() }
     }
 
     /// Brings back what was in sight when `frame` began.
@@ -70,9 +85,13 @@ impl Reader<'_, '_> {
         self.receivers.truncate(around.receivers);
         self.values.parentheses.truncate(around.parentheses);
         self.undecided = around.undecided;
+        self.values.initial = around.initial;
         if let Some(Lambda { gives: Some(value), .. }) = frame.lambda {
             let at = self.tokens.token.start();
-            self.values.value = self.values.given_a_function(self.recorder, value, at);
+            self.values.value = match self.grouped(value) {
+                Some(groups) => groups,
+                None => self.values.given_a_function(self.recorder, value, at),
+            };
         }
     }
 
@@ -82,6 +101,7 @@ impl Reader<'_, '_> {
         self.values.forget(around.locals);
         self.receivers.truncate(around.receivers);
         self.undecided = None;
+        self.values.initial = true;
         self.parameters.clear();
     }
 
@@ -105,6 +125,7 @@ impl Reader<'_, '_> {
     pub(super) fn open_brace(&mut self) {
         let lambda = self.lambda();
         let scoping = self.scoping.take();
+        self.delegates = false;
         let frame = self.frame();
         let mut around = self.sight();
         (around.paused, around.undecided) = (self.values.pause(), self.undecided.take());
@@ -127,13 +148,20 @@ impl Reader<'_, '_> {
             return Some(Lambda { it: value, argument: None, gives: how.returns.then_some(value) });
         }
         let value = self.values.value;
+        let function = self.function_of(value);
+        if function.is_some_and(|name| COMPARES.contains(&name)) {
+            let call = self.values.parentheses.last().and_then(|call| call.result);
+            let it = call.unwrap_or(UNKNOWN);
+            return Some(Lambda { it, argument: Some(Name::LAST), gives: Some(value) });
+        }
         match self.before {
             (Kind::Mark(b')'), _) if self.closed => {
-                Some(Lambda { it: value, argument: Some(Name::LAST), gives: Some(value) })
+                let gives = (!self.delegates).then_some(value);
+                Some(Lambda { it: value, argument: Some(Name::LAST), gives })
             }
             (Kind::Word, word) if !word.reserved() => {
-                let is_lazy = self.ends_with(b"lazy");
-                let gives = (!is_lazy).then_some(value);
+                // What is there by a delegate is what that holds: `by lazy { … }`.
+                let gives = (!self.delegates).then_some(value);
                 Some(Lambda { it: value, argument: Some(Name::LAST), gives })
             }
             (Kind::Mark(b'(' | b','), _) => {
@@ -142,6 +170,47 @@ impl Reader<'_, '_> {
             }
             _ => None,
         }
+    }
+
+    /// The name of the function that gives `value`, if it is one that is called.
+    fn function_of(&mut self, value: UseParent) -> Option<Name> {
+        let node = value.get().err()?;
+        Some(self.recorder.facts().uses.get(node as usize)?.name)
+    }
+
+    /// What the function gives is what is kept of the call `result`, which is closed here.
+    fn grouped(&mut self, result: UseParent) -> Option<UseParent> {
+        let name = self.function_of(result).filter(|name| GROUPS.contains(name))?;
+        let (by, at) = (self.values.value, self.tokens.token.start());
+        let all = receiver_of(self.recorder, result);
+        if all == UNKNOWN && by == UNKNOWN {
+            return None;
+        }
+        let element = step(self.recorder, all, Name::EACH, at);
+        Some(match GROUPS.iter().position(|of| *of == name) {
+            Some(0) => pair(self.recorder, by, all),
+            Some(1) => pair(self.recorder, by, element),
+            Some(2) => pair(self.recorder, element, by),
+            Some(3) => {
+                let key = part(self.recorder, element, PARTS[0], at);
+                pair(self.recorder, key, by)
+            }
+            _ => {
+                let value = part(self.recorder, element, PARTS[1], at);
+                pair(self.recorder, by, value)
+            }
+        })
+    }
+
+    /// The first or second parameter, by its `number`, of a function that has two: perhaps a key, and its value.
+    pub(super) fn given_of_two(&mut self, lambda: Lambda, number: usize) -> UseParent {
+        let given = self.given(lambda, number);
+        if number > 1 || !self.function_of(lambda.it).is_some_and(|name| WITH_KEYS.contains(&name)) {
+            return given;
+        }
+        let (entry, at) = (self.given(lambda, 0), self.tokens.token.start());
+        let part = part(self.recorder, entry, PARTS[number], at);
+        or_else(self.recorder, given, part, at)
     }
 
     pub(super) fn given(&mut self, lambda: Lambda, number: usize) -> UseParent {
@@ -165,7 +234,7 @@ impl Reader<'_, '_> {
         Some(self.given(lambda, 0))
     }
 
-    /// Whether the token before is the word `word`.
+    /// Whether the words `word` stand right before here.
     fn ends_with(&self, word: &[u8]) -> bool {
         let before = self.text.get(..self.last_end).and_then(|text| text.strip_suffix(word));
         before.is_some_and(|before| before.last().is_none_or(|byte| !in_word(*byte)))
@@ -179,7 +248,7 @@ impl Reader<'_, '_> {
 
     /// Ends the first value of a local or member where its line ends and nothing goes on with it.
     pub(super) fn line_may_end(&mut self) {
-        if !(self.values.decides() || self.undecided.is_some()) {
+        if !(self.values.decides() || self.undecided.is_some() || self.values.operates()) {
             return;
         }
         let goes_on = match self.tokens.token.kind {
@@ -206,6 +275,7 @@ impl Reader<'_, '_> {
     /// An expression ends: what it is the first value of is of its type.
     pub(super) fn end_value(&mut self) {
         let depth = self.values.parentheses.len();
+        self.delegates &= depth > 0;
         self.values.first_value_ends(self.recorder, self.tokens.token.start());
         let Some(Undecided { first, count, .. }) =
             self.undecided.filter(|undecided| undecided.depth >= depth)
@@ -253,6 +323,7 @@ impl Reader<'_, '_> {
         let (base, at) = (self.frame().around.parentheses, self.tokens.token.start());
         self.end_value();
         self.subject = None;
+        let last = self.values.value;
         let closed = self.values.close(base, self.recorder, at);
         self.closed = false;
         let Some(closed) = closed else { return };
@@ -261,11 +332,14 @@ impl Reader<'_, '_> {
         }
         if self.is(b']') {
             self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
-        } else if closed.result.is_some() {
+        } else if let Some(result) = closed.result {
             self.closed = true;
+            if closed.commas == 1 && self.function_of(result).is_some_and(|name| PAIRS.contains(&name)) {
+                self.values.value = pair(self.recorder, closed.first, last);
+            }
         } else if closed.switches {
             let (name, end) = self.last_name;
-            self.subject = (end == self.last_end).then_some(name);
+            self.subject = self.declared_subject.take().or_else(|| (end == self.last_end).then_some(name));
         } else if closed.receives {
             self.scoping = Some((self.values.value, Scoping { receives: true, returns: false }));
         }
@@ -291,19 +365,27 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// Whether a value ends right before here.
+    pub(super) fn ends_operand(&self) -> bool {
+        match self.before {
+            (Kind::Text | Kind::Number | Kind::Mark(b')' | b']'), _) => true,
+            (Kind::Word, word) => matches!(word, Word::None | Word::Soft | Word::This),
+            _ => false,
+        }
+    }
+
+    /// Whether what is here is code: between braces or parentheses, or what a member is of the type of.
+    fn is_code(&self) -> bool {
+        let frame = self.frame();
+        frame.kind == FrameKind::Block || frame.depth > 0 || self.undecided.is_some()
+    }
+
     /// Whether the current name, behind `before`, is the function in `bed shares crop`.
     pub(super) fn is_infix(&mut self) -> bool {
-        let operand = match self.before {
-            (Kind::Text | Kind::Number | Kind::Mark(b')' | b']'), _) => true,
-            (Kind::Word, word) => {
-                matches!(word, Word::None | Word::Soft | Word::This)
-            }
-            _ => false,
-        };
-        operand
+        self.ends_operand()
             && self.infix_end != self.last_end
             && self.head_end != self.last_end
-            && self.frame().kind == FrameKind::Block
+            && self.is_code()
             && !self.on_new_line()
             && {
                 let (next, _) = self.peek();
@@ -323,9 +405,12 @@ impl Reader<'_, '_> {
             self.values.value = UNKNOWN;
             return;
         }
-        if !(called && rest.is_empty())
-            && let Some(value) = self.local(first.name)
-        {
+        if called && rest.is_empty() {
+            if let Some(given) = self.called_local(first.name, links[0].span.start as usize) {
+                self.values.value = given;
+                return;
+            }
+        } else if let Some(value) = self.local(first.name) {
             self.values.value = value;
             return self.members(rest, called);
         }
@@ -341,7 +426,35 @@ impl Reader<'_, '_> {
                 self.values.value = or_else(self.recorder, self.values.value, UseParent::node(node), at);
             }
         }
+        if let Some(local) = self.values.of_local(first.name).filter(|_| called && rest.is_empty()) {
+            // Perhaps a local whose type says what it gives when it is called.
+            let at = first.span.start as usize;
+            let given = part(self.recorder, local, Name::CALL, at);
+            self.values.value = or_else(self.recorder, self.values.value, given, at);
+        }
         self.scoping = scoping.map(|how| (self.values.value, how));
+    }
+
+    /// What the local `name` gives that is called: a function inside of another one, or a value that is a function.
+    fn called_local(&mut self, name: Name, at: usize) -> Option<UseParent> {
+        if let Some(given) = self.values.of_function(name) {
+            return Some(given);
+        }
+        let value = self.values.of_local(name)?;
+        let Ok(Root::Value(value_type)) = value.get() else { return None };
+        let spelled = *self.recorder.facts().value_types.get(value_type as usize)?;
+        // Of other values it is not known here whether they can be called.
+        let is_function = matches!(spelled.outer, NO_TYPE | HAS_RECEIVER);
+        is_function.then(|| part(self.recorder, value, Name::CALL, at))
+    }
+
+    /// What a local gives that is a function and is called on a value as if that had it: `bed.price(2)`.
+    fn called_with_receiver(&mut self, link: &ChainLink) -> Option<UseParent> {
+        let value = self.values.of_local(link.name)?;
+        let Ok(Root::Value(value_type)) = value.get() else { return None };
+        let spelled = self.recorder.facts().value_types.get(value_type as usize)?;
+        let extends = spelled.outer == HAS_RECEIVER;
+        extends.then(|| part(self.recorder, value, Name::CALL, link.span.start as usize))
     }
 
     /// Records a name that may be a member of what needs no name here: what is extended, or what functions around are
@@ -413,6 +526,12 @@ impl Reader<'_, '_> {
 
     /// Records names behind a dot on the value just read.
     pub(super) fn members(&mut self, links: &[ChainLink], called: bool) {
+        if let ([only], true) = (links, called)
+            && let Some(given) = self.called_with_receiver(only)
+        {
+            self.values.value = given;
+            return;
+        }
         let scoping = self.scoping_function(links, called);
         let parent = self.values.value;
         let before = if scoping.is_some() { &links[..links.len() - 1] } else { links };
@@ -429,5 +548,13 @@ impl Reader<'_, '_> {
             self.recorder.used(value, *last, Context::Value, true);
         }
         self.scoping = scoping.map(|how| (self.values.value, how));
+        // `also(::water)` gives what it is called on, too.
+        let returns = |link: &&ChainLink| SCOPING.iter().any(|(name, how)| *name == link.name && how.returns);
+        if scoping.is_none() && self.is(b'(') && links.last().filter(returns).is_some() {
+            self.values.value = match self.values.value.get() {
+                Err(node) => receiver_of(self.recorder, UseParent::node(node)),
+                Ok(_) => UNKNOWN,
+            };
+        }
     }
 }

@@ -40,6 +40,7 @@ impl Language for Php {
             implicit_imports: &[],
             functions_fall_back: true,
             calls_construct: false,
+            bare_members: false,
             interfaces_give: true,
             given_parts: &[],
             attribute_suffix: "",
