@@ -4,6 +4,7 @@
 //! compared by how near their namespace or surrounding type is to the place of use ([`view`]), so that the work
 //! grows with the references and not with the imports.
 
+mod calls;
 mod extending;
 mod folders;
 mod follower;

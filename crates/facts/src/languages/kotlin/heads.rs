@@ -1,31 +1,17 @@
 //! Declarations: packages, imports, classes, objects, functions, properties, type aliases.
 
-use super::types::ReadType;
-use super::{Chain, DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
+use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::languages::java::enumerated;
 use crate::lexis::{Kind, Token};
-use crate::values::{PARTS, UNKNOWN, value_of};
+use crate::values::PARTS;
 use ferngate_model::{
-    Access, BUILT_IN, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FIRST_GIVEN, FUNCTION,
-    Import, ImportKind, Member, MemberKind, NO_TYPE, Name, OWN_TYPE, ParameterTypes, Root, ScopeKind, Span,
-    UseParent,
+    Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
+    MemberKind, NO_TYPE, Name, OWN_TYPE, Root, ScopeKind, Span, UseParent,
 };
 use std::sync::Arc;
 
 /// Words before a declaration are looked for in so many bytes.
 const LONGEST_MODIFIERS: usize = 200;
-
-/// Types of the language that nothing derives from.
-const FINAL: [&[u8]; 9] =
-    [b"Boolean", b"Byte", b"Char", b"Double", b"Float", b"Int", b"Long", b"Short", b"String"];
-
-/// What a function or property gives, and what it takes.
-#[derive(Clone, Copy)]
-struct Giving {
-    kind: MemberKind,
-    value_type: u32,
-    parameters: ParameterTypes,
-}
 
 impl Reader<'_, '_> {
     pub(super) fn package(&mut self) {
@@ -118,13 +104,13 @@ impl Reader<'_, '_> {
     }
 
     /// Whether `word` stands before `start` on its line.
-    fn has_before(&self, start: usize, word: &[u8]) -> bool {
+    pub(super) fn has_before(&self, start: usize, word: &[u8]) -> bool {
         let line = &self.text[start.saturating_sub(LONGEST_MODIFIERS)..start];
         let line = &line[memchr::memrchr(b'\n', line).map_or(0, |at| at + 1)..];
         line.split(|byte| !byte.is_ascii_alphabetic()).any(|part| part == word)
     }
 
-    fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
+    pub(super) fn declare(&mut self, token: &Token, kind: DeclarationKind, arity: u8, start: usize) -> u32 {
         let text = token.span.text(self.text);
         self.recorder.facts().texts.add(&text);
         let mut declared = Declaration::public(token.name, kind, arity, self.scope(), token.span, token.span);
@@ -278,268 +264,6 @@ impl Reader<'_, '_> {
             self.code_token();
         }
         self.frames.truncate(frames - 1);
-    }
-
-    /// Reads `fun <T> Receiver.name(parameters): Type`, with the brace or equals sign before its body.
-    pub(super) fn function(&mut self) {
-        let start = self.tokens.token.start();
-        let frame = self.frame();
-        self.advance();
-        if self.word == Word::Interface {
-            return self.class(false);
-        }
-        if frame.kind != FrameKind::Block {
-            self.begin_member();
-        }
-        let around = self.sight();
-        if self.is(b'<') {
-            self.type_parameters(frame.scope, None);
-        }
-        (self.hidden, self.first_hidden) = (None, None);
-        let Some((name, receiver)) = self.receiver_and_name() else { return };
-        self.first_hidden = self.hidden;
-        self.values.initial &= frame.kind == FrameKind::Block;
-        let local = (frame.kind == FrameKind::Block && receiver.is_none()).then(|| {
-            self.values.local(name.name, UNKNOWN);
-            self.values.last_is_function();
-            self.values.locals() - 1
-        });
-        let around = local.map_or(around, |_| self.sight());
-        let declared = (frame.kind == FrameKind::File)
-            .then(|| self.declare(&name, DeclarationKind::Function, FUNCTION, start));
-        let mut types: Vec<u32> = receiver.into_iter().collect();
-        if self.is(b'(') {
-            types.extend(self.value_parameters(frame.scope, frame.declaration, None));
-        }
-        let mut value_type = NO_TYPE;
-        if self.is(b':') {
-            self.advance();
-            value_type = self.value_type(frame.scope);
-            if value_type == NO_TYPE && receiver.is_none() && self.is_first_given() {
-                value_type = FIRST_GIVEN;
-            }
-        }
-        if self.word == Word::Where {
-            self.constraints();
-        }
-        let members = self.recorder.facts().members.len();
-        let parameters = self.recorder.parameters(&types);
-        let give = Giving { kind: MemberKind::Method, value_type, parameters };
-        self.give(&name, declared, receiver.is_some(), give);
-        self.give_by_operator(&name, give, start);
-        if types.is_empty() && self.has_before(start, b"override") {
-            self.getter(name.span, value_type);
-        }
-        self.receives(receiver);
-        if let Some(local) = local {
-            self.values.set_local(local, value_of(value_type));
-        }
-        if self.is(b'=') && value_type == NO_TYPE {
-            match local {
-                Some(local) => self.values.decide(local),
-                None => self.decide_members(members),
-            }
-        } else if self.is(b'{') {
-            self.push(FrameKind::Block, frame.scope, frame.declaration, false);
-            if let Some(body) = self.frames.last_mut() {
-                body.around = around;
-            }
-            self.advance();
-        }
-    }
-
-    /// Reads `constructor(bed: Bed)`; what it hands on to another one is read as code.
-    pub(super) fn secondary_constructor(&mut self) {
-        let frame = self.frame();
-        self.advance();
-        self.begin_member();
-        let types = self.value_parameters(frame.scope, frame.declaration, None);
-        let parameters = self.recorder.parameters(&types);
-        let constructor = Member::public(frame.declaration, Name::NEW, MemberKind::Method, NO_TYPE);
-        self.recorder.member(Member { parameters, ..constructor });
-    }
-
-    /// Notes what a function gives that is called without its name: `beds[2]`, `price(bed)`.
-    fn give_by_operator(&mut self, name: &Token, giving: Giving, start: usize) {
-        let by = match name.span.of(self.text) {
-            b"get" => Name::ELEMENT,
-            b"invoke" => Name::CALL,
-            _ => return,
-        };
-        let frame = self.frame();
-        if frame.kind == FrameKind::Members && self.has_before(start, b"operator") {
-            let Giving { kind, value_type, parameters } = giving;
-            let member = Member::public(frame.declaration, by, kind, value_type);
-            self.recorder.member(Member { parameters, ..member });
-        }
-    }
-
-    /// Notes what the function or property `name` gives, as a member of the class around or of what is `declared`.
-    fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
-        let frame = self.frame();
-        let Giving { kind, value_type, parameters } = giving;
-        if let Some(declared) = declared {
-            self.has_facade = true;
-            let parameters = parameters.behind_first(extends);
-            self.recorder
-                .member(Member { parameters, ..Member::public(declared, Name::NEW, kind, value_type) });
-            if extends {
-                self.extension(declared, name, giving);
-            }
-        } else if frame.kind == FrameKind::Members && !extends && frame.declaration != NO_DECLARATION {
-            let member = Member::public(frame.declaration, name.name, kind, value_type);
-            self.recorder.member(Member { parameters, ..member });
-            if kind == MemberKind::Value {
-                self.accessors(name.span, frame.declaration, value_type);
-            }
-            // What a companion has is used as if the class around had it.
-            let outer = self.frames.len().checked_sub(2).map(|at| self.frames[at].declaration);
-            if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {
-                let kind = if kind == MemberKind::Value { MemberKind::Static } else { kind };
-                self.recorder
-                    .member(Member { parameters, ..Member::public(outer, name.name, kind, value_type) });
-            }
-        }
-    }
-
-    /// Reads `Receiver<T>?.name`; the name, and the type of the receiver if one stands before it.
-    fn receiver_and_name(&mut self) -> Option<(Token, Option<u32>)> {
-        let scope = self.scope();
-        while self.is(b'@') {
-            self.annotation();
-        }
-        let mut receiver = None;
-        if self.is(b'(') {
-            // `fun ((Taxon) -> Bed).plant()`; without a dot behind the parenthesis the function has no name.
-            if !self.dot_behind_parenthesis() {
-                return None;
-            }
-            receiver = Some(self.value_type(scope));
-            while self.is(b'?') || self.is(b'.') {
-                self.advance();
-            }
-        }
-        let mut chain = Chain::default();
-        let (mut last, mut given) = (None, None);
-        while self.tokens.token.is_word() {
-            last = Some(self.tokens.token);
-            self.link(&mut chain);
-            if self.is(b'<') {
-                given = Some(self.type_arguments(scope));
-            }
-            while self.is(b'?') {
-                self.advance();
-            }
-            if !self.is(b'.') {
-                break;
-            }
-            self.advance();
-        }
-        let last = last?;
-        if chain.links().len() > 1 {
-            chain.links.pop();
-            let node = self.record_type(&chain, scope);
-            let is_final = chain.links().len() == 1 && FINAL.contains(&chain.links()[0].span.of(self.text));
-            receiver = Some(match given {
-                _ if is_final => BUILT_IN,
-                Some(given) => self.spelled(ReadType { node, ..given }),
-                None => self.recorder.value_type(node, None),
-            });
-        }
-        Some((last, receiver))
-    }
-
-    /// Whether a dot follows the parenthesis that closes the one here.
-    fn dot_behind_parenthesis(&self) -> bool {
-        let mut cursor = self.tokens.cursor;
-        let mut depth = 1usize;
-        while depth > 0 {
-            match cursor.peek(0) {
-                b'(' => depth += 1,
-                b')' => depth -= 1,
-                0 | b'{' | b'}' | b';' | b'=' => return false,
-                _ => {}
-            }
-            cursor.at += 1;
-        }
-        cursor.peek(0) == b'.' || cursor.peek(0) == b'?' && cursor.peek(1) == b'.'
-    }
-
-    /// Reads `val Receiver.name: Type`, or the names of `val (a, b)`, up to the value.
-    pub(super) fn property(&mut self) {
-        let start = self.tokens.token.start();
-        let frame = self.frame();
-        let is_local = frame.kind == FrameKind::Block || frame.depth > 0;
-        self.advance();
-        if !is_local {
-            self.begin_member();
-        }
-        if self.is(b'<') {
-            self.type_parameters(frame.scope, None);
-        }
-        if is_local && self.is(b'(') {
-            return self.parts(false);
-        }
-        let Some((name, receiver)) = self.receiver_and_name() else { return };
-        let mut value_type = NO_TYPE;
-        let typed = self.is(b':');
-        if typed {
-            self.advance();
-            value_type = self.value_type(frame.scope);
-        }
-        if is_local {
-            if typed {
-                self.values.local(name.name, value_of(value_type));
-            } else {
-                self.values.untyped(name.name, false);
-                if self.is(b'=') && self.peek().0.is(b'{') {
-                    // `val width = { bed: Bed -> bed.width }`
-                    self.values.last_is_function();
-                }
-            }
-            if self.values.parentheses.last().is_some_and(|parenthesis| parenthesis.switches) {
-                self.declared_subject = Some(name.name);
-            }
-            return;
-        }
-        let declared = (frame.kind == FrameKind::File)
-            .then(|| self.declare(&name, DeclarationKind::Constant, CONSTANT, start));
-        let parameters = self.recorder.parameters(receiver.as_slice());
-        let members = self.recorder.facts().members.len();
-        let giving = Giving { kind: MemberKind::Value, value_type, parameters };
-        self.give(&name, declared, receiver.is_some(), giving);
-        self.receives(receiver);
-        self.values.initial &= !self.text[self.tokens.token.start()..].starts_with(b"get()");
-        if !typed && self.gives_by_expression() {
-            // `val width get() = bed.width`
-            self.advance();
-            self.advance();
-            self.advance();
-        }
-        if !typed && (self.is(b'=') || self.word == Word::By) {
-            self.decide_members(members);
-        }
-    }
-
-    /// Whether `get() = …` is here.
-    fn gives_by_expression(&self) -> bool {
-        let rest = self.text.get(self.tokens.token.start()..).unwrap_or_default();
-        let behind = rest.strip_prefix(b"get()").map(|behind| behind.trim_ascii_start());
-        behind.is_some_and(|behind| behind.starts_with(b"=") && !behind.starts_with(b"=="))
-    }
-
-    /// What follows needs no name for the members of the type that is extended.
-    fn receives(&mut self, receiver: Option<u32>) {
-        if let Some(receiver) = receiver.filter(|receiver| *receiver != BUILT_IN) {
-            self.receivers.push(value_of(receiver));
-        }
-    }
-
-    /// Notes that what was declared extends a type.
-    fn extension(&mut self, declared: u32, name: &Token, giving: Giving) {
-        let Giving { value_type, parameters, .. } = giving;
-        let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
-        self.recorder.member(Member { parameters, ..member });
     }
 
     /// Reads `typealias Name<T> = Type` up to its type.

@@ -6,7 +6,9 @@
 //! Not read: what a function of the project brings into sight of a lambda, types that an `is` gives to a name.
 
 mod code;
+mod functions;
 mod heads;
+mod lambdas;
 mod parameters;
 mod parts;
 mod types;
@@ -288,7 +290,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             text,
             frames: vec![file],
             recorder,
-            values: Values::new(*values::GIVES),
+            values: Values::new(*lambdas::GIVES),
             receivers: Vec::new(),
             undecided: None,
             scoping: None,

@@ -1,10 +1,16 @@
 //! Values while code is read: of what type each is as far as that is spelled, so that the members used of it can be
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
+mod operators;
+mod steps;
+
+pub use self::operators::Operator;
+pub use self::steps::{Given, or_else, pair, part, receiver_of, step, value_of};
+
+use self::operators::Operand;
+use self::steps::{given, type_of, with_given};
 use crate::cursor::in_word;
-use ferngate_model::{
-    ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
-};
+use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, UseParent, ValueType};
 use std::sync::LazyLock;
 
 /// The parts of a value that is taken apart, as they are called where they are declared.
@@ -107,22 +113,6 @@ struct Untyped {
     is_loop: bool,
     /// It and so many locals behind it take parts of the value; zero where it takes the whole.
     parts: usize,
-}
-
-/// An operator between two values of which the first tells what it gives.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub enum Operator {
-    /// Gives one of the kind of its first operand: `beds + bed`.
-    Plus,
-    /// Gives a pair: `bed to label`.
-    To,
-}
-
-/// The first operand of an operator whose second one is being read.
-#[derive(Clone, Copy, Debug)]
-struct Operand {
-    value: UseParent,
-    operator: Operator,
 }
 
 /// A local whose first value waits until an inner piece of code is read, and an operator that does.
@@ -245,36 +235,6 @@ impl Values {
     /// Whether the value of a local is being read whose type it decides.
     pub fn decides(&self) -> bool {
         self.untyped.is_some()
-    }
-
-    /// Whether the second operand of an operator is being read.
-    pub fn operates(&self) -> bool {
-        self.operand.is_some()
-    }
-
-    /// Notes that the value just read stands before `operator`.
-    pub fn before_operator(&mut self, operator: Operator) {
-        match self.operand {
-            // `bed to label + sign`, `beds + bed + bed`: the first goes on
-            Some(Operand { operator: known, .. }) if known == Operator::To || operator == Operator::Plus => {}
-            Some(Operand { value, .. }) => self.operand = Some(Operand { value, operator }),
-            None => self.operand = Some(Operand { value: self.value, operator }),
-        }
-    }
-
-    /// Notes that an operator follows of which nothing is known.
-    pub fn forget_operand(&mut self) {
-        self.operand = None;
-    }
-
-    /// At the end of an expression: the value is what the operator in it gives.
-    pub fn operation_ends(&mut self, recorder: &mut Recorder) {
-        if let Some(Operand { value, operator }) = self.operand.take() {
-            self.value = match operator {
-                Operator::Plus => value,
-                Operator::To => pair(recorder, value, self.value),
-            };
-        }
     }
 
     /// The value of the local `name`, if there is one.
@@ -482,118 +442,10 @@ impl Values {
     }
 }
 
-/// What the method is called on that gives `result`.
-pub fn receiver_of(recorder: &mut Recorder, result: UseParent) -> UseParent {
-    let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
-    called.map_or(UNKNOWN, |used| used.parent)
-}
-
-/// A value with the parts `first` and `second`: a pair, or a map of such.
-pub fn pair(recorder: &mut Recorder, first: UseParent, second: UseParent) -> UseParent {
-    let mut spelled = |value: UseParent| match value.get() {
-        Ok(Root::Value(value_type)) => value_type,
-        Ok(_) => NO_TYPE,
-        Err(node) => recorder.spelled_type(ValueType::new(Some(node), None)),
-    };
-    let mut pair = ValueType::new(None, None);
-    (pair.arguments[0], pair.arguments[1]) = (spelled(first), spelled(second));
-    value_of(recorder.spelled_type(pair))
-}
-
 /// Records with how many arguments a call was made whose parenthesis was `closed`; `is_empty` where nothing stood in it.
 pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: bool) {
     if let Some(Err(node)) = closed.result.map(UseParent::get) {
         recorder.called_with(node, if is_empty { 0 } else { closed.commas + 1 });
-    }
-}
-
-/// A value of the type with this index among the file's types of values.
-pub fn value_of(value_type: u32) -> UseParent {
-    if value_type == NO_TYPE { UNKNOWN } else { UseParent::root(Root::Value(value_type)) }
-}
-
-/// The type of `value` among the file's types of values.
-fn type_of(recorder: &mut Recorder, value: UseParent) -> u32 {
-    match value.get() {
-        Ok(Root::Value(value_type)) => value_type,
-        Ok(_) => NO_TYPE,
-        Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
-    }
-}
-
-/// Records that the call that gives `result` was given the type `value_type`, which may tell of what type that is.
-fn given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize) -> UseParent {
-    if matches!(result.get(), Ok(Root::Value(_))) {
-        result
-    } else {
-        with_given(recorder, result, value_type, at)
-    }
-}
-
-/// The same where `result` is spelled, without what it holds.
-fn with_given(recorder: &mut Recorder, result: UseParent, value_type: u32, at: usize) -> UseParent {
-    let Some(name) = Name::of_type(value_type) else { return result };
-    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
-    UseParent::node(recorder.used(result, link, Context::Value, false))
-}
-
-/// A value that is `first` or, where nothing is known of that, `other`, or values of its type.
-pub fn or_else(recorder: &mut Recorder, first: UseParent, other: UseParent, at: usize) -> UseParent {
-    if first == other || other == UNKNOWN {
-        return first;
-    }
-    let value_type = type_of(recorder, other);
-    given(recorder, first, value_type, at)
-}
-
-/// Records that the part called `name` of a value is taken.
-pub fn part(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> UseParent {
-    if from == UNKNOWN {
-        return UNKNOWN;
-    }
-    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
-    UseParent::node(recorder.used(from, link, Context::Value, true))
-}
-
-/// Records a step from a value to another that no letter spells.
-pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> UseParent {
-    if from == UNKNOWN {
-        return UNKNOWN;
-    }
-    let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
-    UseParent::node(recorder.used(from, link, Context::Value, false))
-}
-
-/// What the type just read was given between `<` and `>`.
-#[derive(Clone, Copy, Debug)]
-pub struct Given {
-    /// The node of the last name.
-    pub last: Option<u32>,
-    /// The first of them, among the file's types of values.
-    arguments: [u32; MOST_ARGUMENTS],
-}
-
-impl Default for Given {
-    fn default() -> Self {
-        Self { last: None, arguments: [NO_TYPE; MOST_ARGUMENTS] }
-    }
-}
-
-impl Given {
-    /// Notes that type argument number `at` ends with `node`, or is an array of that, and was given `inner` itself.
-    pub fn take(&mut self, at: usize, node: Option<u32>, array: bool, inner: Self, recorder: &mut Recorder) {
-        if let Some(place) = self.arguments.get_mut(at) {
-            *place = recorder.spelled_type(inner.of(node, array));
-        }
-        self.last = inner.last.or(node).or(self.last);
-    }
-
-    /// The type with this last name, or an array of it, which holds what it holds.
-    pub fn of(self, node: Option<u32>, array: bool) -> ValueType {
-        if array {
-            return ValueType::new(None, self.last.or(node));
-        }
-        ValueType { arguments: self.arguments, ..ValueType::new(node, self.last) }
     }
 }
 

@@ -1,0 +1,111 @@
+//! What calls are given, and what they give for it.
+
+use super::EntityId;
+use super::follower::Follower;
+use super::members::{DeclaredMember, FoundMembers};
+use super::values::{Spelled, Value};
+use ferngate_model::{Name, Root, Use};
+
+impl Follower<'_> {
+    /// What a call gives that was given the type `value_type`, where `known` is what it gives by its head alone.
+    pub(super) fn of_given_type(&self, known: Value, value_type: u32, values: &[Value]) -> Value {
+        if !matches!(known, Value::Unknown | Value::Foreign(_) | Value::Bound(_) | Value::Held(..)) {
+            return known;
+        }
+        let spelled = self.world.value_of(Spelled { file: self.file as u32, value_type });
+        // What an expression gives is known from that.
+        let expression = self.facts.value_types.get(value_type as usize).map(|of| of.outer as usize);
+        let of_expression = expression.and_then(|node| values.get(node)).copied();
+        match (spelled, of_expression) {
+            (Value::Of(given, _) | Value::Held(given, Spelled::NOWHERE), _)
+            | (_, Some(Value::Of(given, _) | Value::Held(given, Spelled::NOWHERE))) => Value::held(given),
+            (Value::Held(given, of) | Value::Holder(given, of), _)
+            | (_, Some(Value::Held(given, of) | Value::Holder(given, of))) => self.world.held_in(given, of),
+            _ => known,
+        }
+    }
+
+    /// The call before what stands for its being given a type.
+    pub(super) fn call_of(&self, node: u32) -> u32 {
+        let used = &self.facts.uses[node as usize];
+        used.name.as_type().and_then(|_| used.parent.get().err()).unwrap_or(node)
+    }
+
+    /// Parameter number `parameter` of the function that is argument number `argument` of the call `parent`, which gives
+    /// `value`, or of the constructor of `value`.
+    pub(super) fn given(
+        &self,
+        parent: Option<u32>,
+        value: Value,
+        argument: usize,
+        parameter: usize,
+        values: &[Value],
+    ) -> Value {
+        let world = self.world;
+        let parent = parent.map(|parent| self.call_of(parent));
+        let (owner, name, on) = match (parent, value) {
+            (Some(parent), _) => match self.called.binary_search_by_key(&parent, |called| called.0) {
+                Ok(found) => {
+                    (self.called[found].1, self.facts.uses[parent as usize].name, self.called[found].2)
+                }
+                Err(_) => return self.held(value),
+            },
+            (None, Value::Of(made, _)) => (made, Name::NEW, value),
+            (None, _) => return self.held(value),
+        };
+        let arguments = parent.map(|parent| self.facts.uses[parent as usize].arguments).unwrap_or_default();
+        let of = |member: &DeclaredMember| {
+            let place = match argument {
+                Name::LAST => member.last_parameter()?,
+                argument => argument + usize::from(member.is_extension),
+            };
+            let declared = member.parameter(world, place)?;
+            if world.takes_first(declared, parameter) {
+                let first = parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values));
+                return Some(if member.is_extension { on } else { first });
+            }
+            let taken = world.value_of(declared);
+            if parameter == Name::WHOLE { Some(taken) } else { world.parameter_of(taken, parameter) }
+        };
+        let found = world.overloads(owner, name, arguments).filter_map(of);
+        let mut known = found.filter(|value| !matches!(value, Value::Unknown));
+        match (known.next(), on) {
+            // A function of what the type holds: `Each(Action<T> act)`.
+            (None | Some(Value::Foreign(_)), Value::Of(_, given)) => {
+                world.meaning(given).argument.map_or_else(|| self.held(value), Value::held)
+            }
+            (None, Value::Holder(held, of) | Value::Held(held, of)) => world.held_in(held, of),
+            (found, _) => found.unwrap_or_else(|| self.held(value)),
+        }
+    }
+
+    /// The first argument of the call `call`.
+    pub(super) fn first_argument(&self, call: u32, values: &[Value]) -> Value {
+        let first = self.facts.first_arguments.iter().find(|(of, _)| *of == call);
+        match first.map(|(_, argument)| argument.get()) {
+            Some(Err(node)) => values.get(node as usize).copied().unwrap_or(Value::Unknown),
+            Some(Ok(Root::Value(value_type))) => {
+                self.world.value_of(Spelled { file: self.file as u32, value_type })
+            }
+            _ => Value::Unknown,
+        }
+    }
+
+    pub(super) fn held(&self, value: Value) -> Value {
+        if let Value::Held(..) = value { value } else { Value::Unknown }
+    }
+
+    /// A value that is a function is called: `shelf.Price(bed)`, where `Price` is a property.
+    pub(super) fn call(&mut self, at: u32, used: &Use, function: EntityId) -> Value {
+        let calls: FoundMembers = self
+            .world
+            .overloads(function, Name::new(b"Invoke"), Default::default())
+            .map(|call| (function, *call))
+            .collect();
+        let Some((_, call)) = calls.first() else { return Value::Unknown };
+        if call.file != self.file as u32 {
+            self.note(at, used, function, call.file);
+        }
+        self.world.value_of(call.spelled())
+    }
+}

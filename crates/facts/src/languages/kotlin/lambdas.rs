@@ -1,0 +1,147 @@
+//! Functions between braces: what they are given, and what calls make of what they give.
+
+use super::values::Scoping;
+use super::{FrameKind, Lambda, Reader};
+use crate::lexis::Kind;
+use crate::values::{Gives, PARTS, UNKNOWN, names, or_else, pair, part, receiver_of, step};
+use ferngate_model::{Name, UseParent};
+use std::sync::LazyLock;
+
+/// What functions of the standard library and of those around it give.
+pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
+    as_function: names(
+        "map flatMap mapNotNull mapIndexed mapIndexedNotNull computeIfAbsent getOrPut getOrElse \
+         runCatching runBlocking withContext async synchronized lazy run withLock coroutineScope \
+         supervisorScope withTimeout remember derivedStateOf firstNotNullOf firstNotNullOfOrNull maxOf \
+         minOf zipWithNext associate",
+    ),
+    as_argument: names(
+        "listOf listOfNotNull mutableListOf arrayListOf setOf mutableSetOf hashSetOf linkedSetOf \
+         setOfNotNull arrayOf sequenceOf flowOf mapOf mutableMapOf linkedMapOf hashMapOf requireNotNull \
+         checkNotNull lazyOf fold generateSequence WeakReference SoftReference AtomicReference \
+         MutableStateFlow MutableLiveData mutableStateOf CompletableDeferred of ofNullable asList \
+         singletonList singleton requireNonNull ArrayList LinkedList HashSet LinkedHashSet ArrayDeque \
+         HashMap LinkedHashMap TreeMap TreeSet",
+    ),
+    numbered: names("withIndex"),
+    of_call_around: &[],
+});
+
+/// Functions that make a pair of what they are given.
+pub(super) static PAIRS: LazyLock<&[Name]> = LazyLock::new(|| names("Pair to"));
+
+/// Functions that give a map whose keys or values are what their function gives.
+static GROUPS: LazyLock<&[Name]> =
+    LazyLock::new(|| names("groupBy associateBy associateWith mapValues mapKeys"));
+
+/// Functions that compare by what the function gives that they are given, and that take what the call around holds.
+static COMPARES: LazyLock<&[Name]> =
+    LazyLock::new(|| names("compareBy compareByDescending Comparator nullsFirst nullsLast"));
+
+/// Functions that give keys and values to functions with two parameters.
+static WITH_KEYS: LazyLock<&[Name]> = LazyLock::new(|| names("forEach replaceAll compute computeIfPresent"));
+
+impl Reader<'_, '_> {
+    /// Opens a brace in code: a block, or a function with what it is given.
+    pub(super) fn open_brace(&mut self) {
+        let lambda = self.lambda();
+        let scoping = self.scoping.take();
+        self.delegates = false;
+        let frame = self.frame();
+        let mut around = self.sight();
+        (around.paused, around.undecided) = (self.values.pause(), self.undecided.take());
+        let (scope, declaration) = (frame.scope, frame.declaration);
+        self.push(FrameKind::Block, scope, declaration, false);
+        if let Some(block) = self.frames.last_mut() {
+            (block.around, block.lambda) = (around, lambda);
+            block.subject = self.subject.take();
+        }
+        if let Some((value, Scoping { receives: true, .. })) = scoping {
+            self.receivers.push(value);
+        }
+        self.advance();
+        self.named_parameters();
+    }
+
+    /// What the brace here begins, if it is a function.
+    fn lambda(&mut self) -> Option<Lambda> {
+        if let Some((value, how)) = self.scoping {
+            return Some(Lambda { it: value, argument: None, gives: how.returns.then_some(value) });
+        }
+        let value = self.values.value;
+        let function = self.function_of(value);
+        if function.is_some_and(|name| COMPARES.contains(&name)) {
+            let call = self.values.parentheses.last().and_then(|call| call.result);
+            let it = call.unwrap_or(UNKNOWN);
+            return Some(Lambda { it, argument: Some(Name::LAST), gives: Some(value) });
+        }
+        match self.before {
+            (Kind::Mark(b')'), _) if self.closed => {
+                let gives = (!self.delegates).then_some(value);
+                Some(Lambda { it: value, argument: Some(Name::LAST), gives })
+            }
+            (Kind::Word, word) if !word.reserved() => {
+                // What is there by a delegate is what that holds: `by lazy { … }`.
+                let gives = (!self.delegates).then_some(value);
+                Some(Lambda { it: value, argument: Some(Name::LAST), gives })
+            }
+            (Kind::Mark(b'(' | b','), _) => {
+                let call = self.values.parentheses.last()?;
+                Some(Lambda { it: call.result?, argument: Some(call.commas), gives: Some(UNKNOWN) })
+            }
+            _ => None,
+        }
+    }
+
+    /// The name of the function that gives `value`, if it is one that is called.
+    pub(super) fn function_of(&mut self, value: UseParent) -> Option<Name> {
+        let node = value.get().err()?;
+        Some(self.recorder.facts().uses.get(node as usize)?.name)
+    }
+
+    /// What the function gives is what is kept of the call `result`, which is closed here.
+    pub(super) fn grouped(&mut self, result: UseParent) -> Option<UseParent> {
+        let name = self.function_of(result).filter(|name| GROUPS.contains(name))?;
+        let (by, at) = (self.values.value, self.tokens.token.start());
+        let all = receiver_of(self.recorder, result);
+        if all == UNKNOWN && by == UNKNOWN {
+            return None;
+        }
+        let element = step(self.recorder, all, Name::EACH, at);
+        Some(match GROUPS.iter().position(|of| *of == name) {
+            Some(0) => pair(self.recorder, by, all),
+            Some(1) => pair(self.recorder, by, element),
+            Some(2) => pair(self.recorder, element, by),
+            Some(3) => {
+                let key = part(self.recorder, element, PARTS[0], at);
+                pair(self.recorder, key, by)
+            }
+            _ => {
+                let value = part(self.recorder, element, PARTS[1], at);
+                pair(self.recorder, by, value)
+            }
+        })
+    }
+
+    /// The first or second parameter, by its `number`, of a function that has two: perhaps a key, and its value.
+    pub(super) fn given_of_two(&mut self, lambda: Lambda, number: usize) -> UseParent {
+        let given = self.given(lambda, number);
+        if number > 1 || !self.function_of(lambda.it).is_some_and(|name| WITH_KEYS.contains(&name)) {
+            return given;
+        }
+        let (entry, at) = (self.given(lambda, 0), self.tokens.token.start());
+        let part = part(self.recorder, entry, PARTS[number], at);
+        or_else(self.recorder, given, part, at)
+    }
+
+    pub(super) fn given(&mut self, lambda: Lambda, number: usize) -> UseParent {
+        match lambda.argument {
+            Some(argument) => {
+                let at = self.tokens.token.start();
+                step(self.recorder, lambda.it, Name::given(argument, number), at)
+            }
+            None if number == 0 => lambda.it,
+            None => UNKNOWN,
+        }
+    }
+}
