@@ -202,15 +202,13 @@ impl<'w> Follower<'w> {
             self.around = Some((scope, self.types_around(scope)));
         }
         let around = self.around.as_ref().map_or(&[][..], |(_, around)| around);
-        if matches!(used.name, Name::EACH | Name::ELEMENT) {
-            let this = around.first().map(|entity| Value::Of(*entity, Spelled::NOWHERE));
-            return this.map_or(Value::Unknown, |this| self.element(at, used, this));
-        }
         if own {
-            return match around.first() {
-                Some(type_around) if used.name == Name::SUPER => Value::Super(*type_around),
-                Some(type_around) => Value::Of(*type_around, Spelled::NOWHERE),
-                None => Value::Unknown,
+            let Some(&type_around) = around.first() else { return Value::Unknown };
+            let this = Value::Of(type_around, Spelled::NOWHERE);
+            return match used.name {
+                Name::SUPER => Value::Super(type_around),
+                Name::THIS => this,
+                _ => self.element(at, used, this),
             };
         }
         let world = self.world;
@@ -322,14 +320,16 @@ impl<'w> Follower<'w> {
             return value;
         }
         // A value that is a function is called.
+        if let Value::Holder(_, spelled) | Value::Foreign(spelled) = value
+            && let Some(given) = self.world.given_by(spelled)
+        {
+            return given;
+        }
         match value {
             Value::Of(function, _)
                 if self.world.table.entities[function.index()].kind == DeclarationKind::Delegate =>
             {
                 self.call(at, used, function)
-            }
-            Value::Holder(_, spelled) | Value::Foreign(spelled) if self.world.given_by(spelled).is_some() => {
-                self.world.given_by(spelled).unwrap_or(value)
             }
             // `Func<Taxon, Bed>` gives the last that it is given.
             Value::Holder(_, spelled) if self.world.type_name(spelled).is_some() => {
