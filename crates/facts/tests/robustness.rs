@@ -150,6 +150,14 @@ const ENDLESS: &[(&str, &[&str])] = &[
     (
         "kt",
         &[
+            "listOf(",
+            "b to (",
+            "\"$a${",
+            "x.map { y ->",
+            "fun f() {",
+            "() -> ",
+            "return@a ",
+            "constructor(a: B) : this(",
             "(",
             "{",
             "fun f(a: Int = ",
@@ -172,6 +180,11 @@ const ENDLESS: &[(&str, &[&str])] = &[
     (
         "java",
         &[
+            "List.of(",
+            "new A<>(",
+            "l.sort(comparing(b ->",
+            "m.forEach((k, v) ->",
+            "() ->",
             "(",
             "{",
             "new A() {",
@@ -189,6 +202,9 @@ const ENDLESS: &[(&str, &[&str])] = &[
     (
         "cs",
         &[
+            "[A(B = 1)",
+            "[A(",
+            "Task.FromResult(",
             "(",
             "{",
             "$\"{",

@@ -277,7 +277,7 @@ impl Recorder {
         let tag = u64::from(parent.raw()) << 16 | u64::from(link.arity) << 8 | context as u64;
         let key = link.name.0 ^ tag.wrapping_mul(0x9E37_79B9_7F4A_7C15);
         let mask = self.slots.len() - 1;
-        let mut at = (key >> 32) as usize & mask;
+        let mut at = place(key) & mask;
         let index = loop {
             let slot = self.slots[at];
             if slot.stamp != self.stamp {
@@ -355,13 +355,20 @@ impl Recorder {
         self.slots = vec![Slot::default(); self.slots.len() * 2];
         let mask = self.slots.len() - 1;
         for slot in live {
-            let mut at = (slot.key >> 32) as usize & mask;
+            let mut at = place(slot.key) & mask;
             while self.slots[at].stamp == self.stamp {
                 at = (at + 1) & mask;
             }
             self.slots[at] = slot;
         }
     }
+}
+
+/// Where the search for `key` begins. Its bits are mixed once more: steps that no letter spells have small numbers for
+/// names, and a long row of them would lie side by side.
+#[inline]
+fn place(key: u64) -> usize {
+    (key.wrapping_mul(0x9E37_79B9_7F4A_7C15) >> 32) as usize
 }
 
 /// All of `list` in a list of its own, with no room left over; `list` keeps its room.

@@ -78,9 +78,9 @@ impl Reader<'_, '_> {
     /// Reads `(name, Length = 3)` behind the name of an attribute, whose members are given values there.
     fn attribute_arguments(&mut self, scope: u32, attribute: Option<u32>) {
         let rest = &self.text[self.lexer.token.end()..];
-        let line = &rest[..memchr::memchr(b'\n', rest).unwrap_or(rest.len())];
+        let assigns = memchr::memchr2(b'=', b'\n', rest).is_some_and(|found| rest[found] == b'=');
         let initializers = self.initializers.len();
-        if memchr::memchr(b'=', line).is_some() {
+        if assigns {
             let made = value_of(self.recorder.value_type(attribute, None));
             self.initializers.push(((self.frames.len() + 1, 0), made));
         }
