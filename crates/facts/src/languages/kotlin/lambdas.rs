@@ -30,9 +30,32 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
 /// Functions that make a pair of what they are given.
 pub(super) static PAIRS: LazyLock<&[Name]> = LazyLock::new(|| names("Pair to"));
 
-/// Functions that give a map whose keys or values are what their function gives.
-static GROUPS: LazyLock<&[Name]> =
-    LazyLock::new(|| names("groupBy associateBy associateWith mapValues mapKeys"));
+/// One half of what a function makes a map of.
+#[derive(Clone, Copy, Debug)]
+enum Half {
+    /// What the function gives that it is given.
+    Given,
+    /// All that it is called on.
+    All,
+    /// Each element of that.
+    Element,
+    /// The key of each.
+    Key,
+    /// The value of each.
+    Value,
+}
+
+/// Functions that give a map, with what its keys and values are.
+static GROUPS: LazyLock<[(Name, [Half; 2]); 5]> = LazyLock::new(|| {
+    [
+        ("groupBy", [Half::Given, Half::All]),
+        ("associateBy", [Half::Given, Half::Element]),
+        ("associateWith", [Half::Element, Half::Given]),
+        ("mapValues", [Half::Key, Half::Given]),
+        ("mapKeys", [Half::Given, Half::Value]),
+    ]
+    .map(|(text, halves)| (Name::new(text.as_bytes()), halves))
+});
 
 /// Functions that compare by what the function gives that they are given, and that take what the call around holds.
 static COMPARES: LazyLock<&[Name]> =
@@ -99,28 +122,36 @@ impl Reader<'_, '_> {
         Some(self.recorder.facts().uses.get(node as usize)?.name)
     }
 
-    /// What the function gives is what is kept of the call `result`, which is closed here.
+    /// The map that the call `result` gives, which is closed here, if it gives one of what its function gives.
     pub(super) fn grouped(&mut self, result: UseParent) -> Option<UseParent> {
-        let name = self.function_of(result).filter(|name| GROUPS.contains(name))?;
-        let (by, at) = (self.values.value, self.tokens.token.start());
-        let all = receiver_of(self.recorder, result);
-        if all == UNKNOWN && by == UNKNOWN {
+        let name = self.function_of(result)?;
+        let [key, value] = GROUPS.iter().find(|(of, _)| *of == name)?.1;
+        let (given, all) = (self.values.value, receiver_of(self.recorder, result));
+        if all == UNKNOWN && given == UNKNOWN {
             return None;
         }
-        let element = step(self.recorder, all, Name::EACH, at);
-        Some(match GROUPS.iter().position(|of| *of == name) {
-            Some(0) => pair(self.recorder, by, all),
-            Some(1) => pair(self.recorder, by, element),
-            Some(2) => pair(self.recorder, element, by),
-            Some(3) => {
-                let key = part(self.recorder, element, PARTS[0], at);
-                pair(self.recorder, key, by)
+        let key = self.half(key, given, all);
+        let value = self.half(value, given, all);
+        Some(pair(self.recorder, key, value))
+    }
+
+    /// One half of a map made of `all`, by a function that gives `given`.
+    fn half(&mut self, half: Half, given: UseParent, all: UseParent) -> UseParent {
+        let at = self.tokens.token.start();
+        let mut element = || step(self.recorder, all, Name::EACH, at);
+        match half {
+            Half::Given => given,
+            Half::All => all,
+            Half::Element => element(),
+            Half::Key => {
+                let element = element();
+                part(self.recorder, element, PARTS[0], at)
             }
-            _ => {
-                let value = part(self.recorder, element, PARTS[1], at);
-                pair(self.recorder, by, value)
+            Half::Value => {
+                let element = element();
+                part(self.recorder, element, PARTS[1], at)
             }
-        })
+        }
     }
 
     /// The first or second parameter, by its `number`, of a function that has two: perhaps a key, and its value.
