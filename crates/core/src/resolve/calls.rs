@@ -99,7 +99,7 @@ impl Follower<'_> {
     pub(super) fn call(&mut self, at: u32, used: &Use, function: EntityId) -> Value {
         let calls: FoundMembers = self
             .world
-            .overloads(function, Name::new(b"Invoke"), Default::default())
+            .overloads(function, Name::CALL, Default::default())
             .map(|call| (function, *call))
             .collect();
         let Some((_, call)) = calls.first() else { return Value::Unknown };

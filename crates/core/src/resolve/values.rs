@@ -337,7 +337,7 @@ impl World<'_> {
                 if self.table.entities[entity.index()].kind != DeclarationKind::Delegate {
                     return None;
                 }
-                let mut calls = self.overloads(entity, Name::new(b"Invoke"), Default::default());
+                let mut calls = self.overloads(entity, Name::CALL, Default::default());
                 let declared = calls.find_map(|call| call.parameter(self, number))?;
                 return self
                     .given_for(declared, entity, entity, given)

@@ -45,6 +45,8 @@ pub struct Gives {
     pub numbered: &'static [Name],
     /// Those whose functions are given what the call around holds: `sort(comparing(bed -> bed.width()))`.
     pub of_call_around: &'static [Name],
+    /// Those that give keys and values to functions with two parameters.
+    pub with_keys: &'static [Name],
 }
 
 /// An open parenthesis or bracket.
@@ -363,6 +365,16 @@ impl Values {
         or_else(recorder, result, self.value, at)
     }
 
+    /// Whether the function that is given to the call `call` is given what the call around holds.
+    pub fn takes_of_call_around(&self, recorder: &mut Recorder, call: UseParent) -> bool {
+        self.is_call_of(recorder, call, self.gives.of_call_around)
+    }
+
+    /// Whether the function with two parameters that is given to the call `call` may be given keys and values.
+    pub fn takes_keys(&self, recorder: &mut Recorder, call: UseParent) -> bool {
+        self.is_call_of(recorder, call, self.gives.with_keys)
+    }
+
     /// Whether `result` is what one of these `functions` gives.
     fn is_call_of(&self, recorder: &mut Recorder, result: UseParent, functions: &[Name]) -> bool {
         let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
@@ -414,7 +426,7 @@ impl Values {
     ) {
         let mut around = self.parentheses.iter().rev().filter_map(|parenthesis| {
             let call = parenthesis.result?;
-            let passes = self.is_call_of(recorder, call, self.gives.of_call_around);
+            let passes = self.takes_of_call_around(recorder, call);
             (!passes).then_some((call, parenthesis.commas))
         });
         let call = around.next();

@@ -141,6 +141,8 @@ impl Reader<'_, '_> {
         let call = Member::public(declaration, Name::new(INVOKE), MemberKind::Method, result);
         let call = Member { parameters, ..call };
         self.recorder.member_with_signature(call, &self.signature);
+        // Mostly it is called without that name.
+        self.recorder.member(Member { name: Name::CALL, ..call });
         self.constraints(body, Some(declaration));
         self.recorder.end_head();
         self.recorder.close_scope(body, self.lexer.token.end());

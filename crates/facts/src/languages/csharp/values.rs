@@ -15,6 +15,7 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
     as_argument: names("FromResult Repeat Exchange CompareExchange EnsureInitialized"),
     numbered: &[],
     of_call_around: &[],
+    with_keys: &[],
 });
 
 impl Reader<'_, '_> {

@@ -23,11 +23,8 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
          averagingInt averagingLong averagingDouble summarizingInt collectingAndThen maxBy minBy \
          nullsFirst nullsLast",
     ),
+    with_keys: names("forEach replaceAll compute computeIfPresent forEachOrdered"),
 });
-
-/// Functions that give keys and values to functions with two parameters.
-static WITH_KEYS: LazyLock<&[Name]> =
-    LazyLock::new(|| names("forEach replaceAll compute computeIfPresent forEachOrdered"));
 
 /// The methods by which a key and a value are taken from what a map holds.
 static KEY_AND_VALUE: LazyLock<&[Name]> = LazyLock::new(|| names("getKey getValue"));
@@ -78,11 +75,10 @@ impl Reader<'_, '_> {
 
     /// Whether the function that begins here may be given keys and values: `beds.forEach((label, bed) -> …)`.
     fn takes_keys(&mut self) -> bool {
-        let call = self.values.parentheses.last().and_then(|call| call.result?.get().err());
-        let name = call.and_then(|call| Some(self.recorder.facts().uses.get(call as usize)?.name));
+        let call = self.values.parentheses.last().and_then(|call| call.result);
         let names = &self.text[self.tokens.token.end()..];
         let ends = memchr::memchr(b')', names).unwrap_or(0);
-        name.is_some_and(|name| WITH_KEYS.contains(&name))
+        call.is_some_and(|call| self.values.takes_keys(self.recorder, call))
             && memchr::memchr_iter(b',', &names[..ends]).count() == 1
     }
 

@@ -33,7 +33,6 @@ impl Reader<'_, '_> {
         if frame.kind != FrameKind::Block {
             self.begin_member();
         }
-        let around = self.sight();
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
@@ -46,7 +45,7 @@ impl Reader<'_, '_> {
             self.values.last_is_function();
             self.values.locals() - 1
         });
-        let around = local.map_or(around, |_| self.sight());
+        let around = self.sight();
         let declared = (frame.kind == FrameKind::File)
             .then(|| self.declare(&name, DeclarationKind::Function, FUNCTION, start));
         let mut types: Vec<u32> = receiver.into_iter().collect();

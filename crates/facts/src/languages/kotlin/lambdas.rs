@@ -24,11 +24,12 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
          HashMap LinkedHashMap TreeMap TreeSet",
     ),
     numbered: names("withIndex"),
-    of_call_around: &[],
+    of_call_around: names("compareBy compareByDescending Comparator nullsFirst nullsLast"),
+    with_keys: names("forEach replaceAll compute computeIfPresent"),
 });
 
-/// Functions that make a pair of what they are given.
-pub(super) static PAIRS: LazyLock<&[Name]> = LazyLock::new(|| names("Pair to"));
+/// The function that makes a pair of what it is given.
+pub(super) static PAIR: LazyLock<Name> = LazyLock::new(|| Name::new(b"Pair"));
 
 /// One half of what a function makes a map of.
 #[derive(Clone, Copy, Debug)]
@@ -56,13 +57,6 @@ static GROUPS: LazyLock<[(Name, [Half; 2]); 5]> = LazyLock::new(|| {
     ]
     .map(|(text, halves)| (Name::new(text.as_bytes()), halves))
 });
-
-/// Functions that compare by what the function gives that they are given, and that take what the call around holds.
-static COMPARES: LazyLock<&[Name]> =
-    LazyLock::new(|| names("compareBy compareByDescending Comparator nullsFirst nullsLast"));
-
-/// Functions that give keys and values to functions with two parameters.
-static WITH_KEYS: LazyLock<&[Name]> = LazyLock::new(|| names("forEach replaceAll compute computeIfPresent"));
 
 impl Reader<'_, '_> {
     /// Opens a brace in code: a block, or a function with what it is given.
@@ -92,8 +86,7 @@ impl Reader<'_, '_> {
             return Some(Lambda { it: value, argument: None, gives: how.returns.then_some(value) });
         }
         let value = self.values.value;
-        let function = self.function_of(value);
-        if function.is_some_and(|name| COMPARES.contains(&name)) {
+        if self.values.takes_of_call_around(self.recorder, value) {
             let call = self.values.parentheses.last().and_then(|call| call.result);
             let it = call.unwrap_or(UNKNOWN);
             return Some(Lambda { it, argument: Some(Name::LAST), gives: Some(value) });
@@ -157,7 +150,7 @@ impl Reader<'_, '_> {
     /// The first or second parameter, by its `number`, of a function that has two: perhaps a key, and its value.
     pub(super) fn given_of_two(&mut self, lambda: Lambda, number: usize) -> UseParent {
         let given = self.given(lambda, number);
-        if number > 1 || !self.function_of(lambda.it).is_some_and(|name| WITH_KEYS.contains(&name)) {
+        if number > 1 || !self.values.takes_keys(self.recorder, lambda.it) {
             return given;
         }
         let (entry, at) = (self.given(lambda, 0), self.tokens.token.start());

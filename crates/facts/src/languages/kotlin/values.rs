@@ -1,6 +1,6 @@
 //! Values: of what type each is as far as that is spelled, and which of their members are used.
 
-use super::lambdas::PAIRS;
+use super::lambdas::PAIR;
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
@@ -198,7 +198,7 @@ impl Reader<'_, '_> {
             self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
         } else if let Some(result) = closed.result {
             self.closed = true;
-            if closed.commas == 1 && self.function_of(result).is_some_and(|name| PAIRS.contains(&name)) {
+            if closed.commas == 1 && self.function_of(result) == Some(*PAIR) {
                 self.values.value = pair(self.recorder, closed.first, last);
             }
         } else if closed.switches {
@@ -270,7 +270,7 @@ impl Reader<'_, '_> {
             return;
         }
         if called && rest.is_empty() {
-            if let Some(given) = self.called_local(first.name, links[0].span.start as usize) {
+            if let Some(given) = self.called_local(first.name, first.span.start as usize) {
                 self.values.value = given;
                 return;
             }
@@ -304,21 +304,26 @@ impl Reader<'_, '_> {
         if let Some(given) = self.values.of_function(name) {
             return Some(given);
         }
-        let value = self.values.of_local(name)?;
-        let Ok(Root::Value(value_type)) = value.get() else { return None };
-        let spelled = *self.recorder.facts().value_types.get(value_type as usize)?;
         // Of other values it is not known here whether they can be called.
-        let is_function = matches!(spelled.outer, NO_TYPE | HAS_RECEIVER);
-        is_function.then(|| part(self.recorder, value, Name::CALL, at))
+        let (value, _) = self.function_local(name)?;
+        Some(part(self.recorder, value, Name::CALL, at))
     }
 
     /// What a local gives that is a function and is called on a value as if that had it: `bed.price(2)`.
     fn called_with_receiver(&mut self, link: &ChainLink) -> Option<UseParent> {
-        let value = self.values.of_local(link.name)?;
+        let (value, _) = self.function_local(link.name).filter(|(_, extends)| *extends)?;
+        Some(part(self.recorder, value, Name::CALL, link.span.start as usize))
+    }
+
+    /// The local `name` whose type is that of a function, and whether that extends what it is called on.
+    fn function_local(&mut self, name: Name) -> Option<(UseParent, bool)> {
+        let value = self.values.of_local(name)?;
         let Ok(Root::Value(value_type)) = value.get() else { return None };
-        let spelled = self.recorder.facts().value_types.get(value_type as usize)?;
-        let extends = spelled.outer == HAS_RECEIVER;
-        extends.then(|| part(self.recorder, value, Name::CALL, link.span.start as usize))
+        match self.recorder.facts().value_types.get(value_type as usize)?.outer {
+            NO_TYPE => Some((value, false)),
+            HAS_RECEIVER => Some((value, true)),
+            _ => None,
+        }
     }
 
     /// Records a name that may be a member of what needs no name here: what is extended, or what functions around are
@@ -415,10 +420,7 @@ impl Reader<'_, '_> {
         // `also(::water)` gives what it is called on, too.
         let returns = |link: &&ChainLink| SCOPING.iter().any(|(name, how)| *name == link.name && how.returns);
         if scoping.is_none() && self.is(b'(') && links.last().filter(returns).is_some() {
-            self.values.value = match self.values.value.get() {
-                Err(node) => receiver_of(self.recorder, UseParent::node(node)),
-                Ok(_) => UNKNOWN,
-            };
+            self.values.value = receiver_of(self.recorder, self.values.value);
         }
     }
 }
