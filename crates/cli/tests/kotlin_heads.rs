@@ -66,6 +66,11 @@ fn what_makes_an_object_is_seen_where_it_is_made_only() {
     );
     assert_eq!(used("class Leek(thing: Ground) : Bed(thing.soil().depth())"), ["Bed", "Ground", "Soil"]);
     assert_eq!(used("class Leek(val thing: Ground) { fun f() = thing.soil().depth() }"), ["Ground", "Soil"]);
+    // What a class hands to its base is seen there, too, behind functions and getters of the class around.
+    for before in ["fun f() { }", "fun f() = 1", "val v get() = 2", ""] {
+        let inner = "class In(wet: Soil) : Bed(wet.depth())\nclass On(wet: Soil) : Bed(wet.depth()) { init { wet.depth() } }";
+        assert_eq!(used(&format!("class Leek {{ {before}\n{inner} }}")), ["Bed", "Soil"], "{before}");
+    }
 }
 
 #[test]

@@ -156,6 +156,7 @@ impl Reader<'_, '_> {
             if self.is(b'@') { self.annotation() } else { self.advance() }
         }
         let around = self.sight();
+        self.values.initial = true;
         if self.is(b'(') && !is_object {
             let types = self.value_parameters(body, declared, Some(declared));
             let parameters = self.recorder.parameters(&types);
@@ -191,6 +192,7 @@ impl Reader<'_, '_> {
             self.advance();
         } else {
             self.values.forget(around.locals);
+            self.values.initial = around.initial;
         }
     }
 
