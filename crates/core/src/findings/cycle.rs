@@ -44,17 +44,32 @@ impl Check for CycleCheck {
             let in_code = finding.related.iter().find(|(place, _)| place.path.as_str() != MAP_FILE);
             finding.place = in_code.or(finding.related.first()).map(|(place, _)| place.clone());
             finding.rule = "modules must not depend on each other in a circle".to_owned();
-            let cut = cycle.cuts.first().map(|&(from, to)| {
-                let weight = view.graph.tie(from, to).map_or(0, |tie| tie.weight);
-                format!(
-                    "the cheapest cut is {} → {} ({})",
-                    view.module_name(from),
-                    view.module_name(to),
-                    references(weight)
-                )
-            });
-            finding.way_out = format!("{}; `ferngate cycles` lists the names", cut.unwrap_or_default());
+            finding.way_out = format!("{}`ferngate cycles` lists the names", cheapest_cut(view, &cycle.cuts));
             found.push(finding);
+        }
+    }
+}
+
+/// How many ties of a cut a finding names; `ferngate cycles` names them all.
+const TIES_NAMED: usize = 3;
+
+/// What the cheapest cut takes away, all of it: one tie alone seldom opens the circles of several modules.
+fn cheapest_cut(view: &View, cuts: &[(usize, usize)]) -> String {
+    let weight = |&(from, to): &(usize, usize)| view.graph.tie(from, to).map_or(0, |tie| tie.weight);
+    let ends =
+        |&(from, to): &(usize, usize)| format!("{} → {}", view.module_name(from), view.module_name(to));
+    match cuts {
+        [] => String::new(),
+        [only] => format!("the cheapest cut is {} ({}); ", ends(only), references(weight(only))),
+        several => {
+            let named: Vec<String> = several
+                .iter()
+                .take(TIES_NAMED)
+                .map(|cut| format!("{} ({})", ends(cut), weight(cut)))
+                .collect();
+            let more = if several.len() > TIES_NAMED { ", …" } else { "" };
+            let total = references(several.iter().map(weight).sum());
+            format!("the cheapest cut is {} ties with {total}: {}{more}; ", several.len(), named.join(", "))
         }
     }
 }
