@@ -5,6 +5,7 @@ use crate::manifests::{MANIFESTS, manifest_of};
 use crate::walk::Walk;
 use ferngate_model::{
     FileFacts, ManifestFacts, Problem, ProjectFacts, ProjectPath, ReadOptions, Recorder, SourceFile, Span,
+    plain_blanks,
 };
 use std::fs::File;
 use std::io::{ErrorKind, Read};
@@ -110,7 +111,7 @@ fn read_one(
         return Outcome::default();
     }
     let text = match load(&root.join(path.as_str()), &mut worker.buffer) {
-        Ok(length) => &worker.buffer[..length],
+        Ok(length) => &mut worker.buffer[..length],
         Err(error) => return failed(format!("could not be read: {error}")),
     };
     if is_binary(text) {
@@ -118,6 +119,7 @@ fn read_one(
     }
     let manifest = manifest.map(|manifest| Box::new(MANIFESTS[manifest].read(path, text)));
     let code = language.map(|language| {
+        plain_blanks(text);
         worker.recorder.begin(text.len(), options);
         LANGUAGES[language].read(text, &mut worker.recorder);
         let mut facts = worker.recorder.finish();

@@ -1,4 +1,4 @@
-use crate::{FileFacts, MakeLinker, Recorder};
+use crate::{FileFacts, MakeLinker, Recorder, with_plain_blanks};
 
 /// What a reader is asked to collect besides the plain facts.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -114,7 +114,7 @@ pub trait Language: Sync {
     fn naming(&self) -> Naming;
 
     /// Reads `text` into `recorder`, which has begun the file. Never fails: what is not understood is left out or
-    /// becomes a problem. Linear in the length of `text`.
+    /// becomes a problem. Linear in the length of `text`, in which [`plain_blanks`](crate::plain_blanks) has written.
     fn read(&self, text: &[u8], recorder: &mut Recorder);
 
     /// How an import of a namespace is written.
@@ -147,7 +147,7 @@ pub trait Language: Sync {
     fn facts(&self, text: &[u8], options: ReadOptions) -> FileFacts {
         let mut recorder = Recorder::default();
         recorder.begin(text.len(), options);
-        self.read(text, &mut recorder);
+        self.read(&with_plain_blanks(text), &mut recorder);
         let mut facts = recorder.finish();
         facts.lines = count_lines(text);
         facts

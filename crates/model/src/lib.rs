@@ -8,6 +8,7 @@
 //! assert_eq!(Name::new(b"Ticket"), Name::new("Ticket".as_bytes()));
 //! ```
 
+mod blanks;
 mod edit;
 mod facts;
 mod lanes;
@@ -23,6 +24,7 @@ mod recorder;
 mod span;
 mod uses;
 
+pub use blanks::{plain_blanks, with_plain_blanks};
 pub use edit::{Edit, apply_edits};
 pub use facts::{
     Access, CONSTANT, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, MACRO,
