@@ -69,3 +69,56 @@ fn a_member_counts_once() {
     let answer = Project::new(&files).run(&["export", "--level", "file"]);
     assert!(answer.out.lines().any(|line| line == "User.cs,Names.cs,2"), "{}", answer.out);
 }
+
+/// The files of `Tools` that `user`, a file in the folder `Desk`, leads to, where the parts lie in two folders.
+fn parts_around(desk_part: &str, root_part: &str, user: &str) -> Vec<String> {
+    let part = |body: &str| format!("namespace Moss {{ public static partial class Tools {{ {body} }} }}");
+    let (desk, root) = (part(desk_part), part(root_part));
+    let user = format!("namespace Moss {{ class User {{ {user} }} }}");
+    let files = [("Desk/Near.cs", &*desk), ("Far.cs", &*root), ("Desk/User.cs", &*user)];
+    used_by("Desk/User.cs", &files)
+}
+
+#[test]
+fn parts_that_overload_each_other_belong_together() {
+    let (near, far) = ("public static void Water(int litres) {}", "public static void Water(string bed) {}");
+    let far = format!("{far} public static int Most;");
+    assert_eq!(parts_around(near, &far, "int F() { return Tools.Most; }"), ["Far.cs"]);
+}
+
+#[test]
+fn parts_that_share_little_belong_together() {
+    let near = "public static int A, B, C, D, E, F, Dry;";
+    let far = "public static int Most, G, H, I, J, K, Dry;";
+    assert_eq!(parts_around(near, far, "int F() { return Tools.Most; }"), ["Far.cs"]);
+}
+
+#[test]
+fn both_halves_of_a_partial_method_belong_together() {
+    let (near, far) =
+        ("static partial void Rain();", "static partial void Rain() {} public static int Most;");
+    assert_eq!(parts_around(near, far, "int F() { return Tools.Most; }"), ["Far.cs"]);
+}
+
+#[test]
+fn of_parts_for_several_platforms_the_nearest_is_meant_with_what_they_share() {
+    let part = |body: &str| format!("namespace Moss {{ public static partial class Tools {{ {body} }} }}");
+    let platform = part("public static int Litres() { return 1; } public static int Dry;");
+    let shared = part("public static int Most;");
+    let user = "namespace Moss { class User { int F() { return Tools.Most + Tools.Litres(); } } }";
+    let files = [
+        ("Tools.cs", &*shared),
+        ("Wet/Tools.cs", &*platform),
+        ("Dry/Tools.cs", &*platform),
+        ("Wet/User.cs", user),
+    ];
+    assert_eq!(used_by("Wet/User.cs", &files), ["Tools.cs", "Wet/Tools.cs"]);
+    // A copy of the whole type is no part of it.
+    let copies = [
+        ("Old/Tools.cs", &*platform),
+        ("Old/More.cs", &*shared),
+        ("New/Tools.cs", &*platform),
+        ("New/User.cs", user),
+    ];
+    assert_eq!(used_by("New/User.cs", &copies), ["New/Tools.cs"]);
+}

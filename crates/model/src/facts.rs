@@ -34,6 +34,9 @@ pub struct FileFacts {
     pub signatures: Vec<(u32, u32)>,
     /// Halves of properties that fewer may see than the property.
     pub accessors: Vec<Accessor>,
+    /// Methods of types that may be spread over files, by what tells each from others of its name: index into `members`,
+    /// and the text of its parameters as a name. Not all languages keep them.
+    pub parameter_texts: Vec<(u32, Name)>,
     /// Functions and constants that a block gives to the type that it names: name, and the use node of the type.
     pub associated: Vec<(Name, u32)>,
     /// Calls, as nodes of what is called, with the value of the first argument as far as it is followed; in no order.

@@ -36,7 +36,7 @@ pub use view::{Reach, Visibility};
 
 use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts};
 use rayon::prelude::*;
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::FxHashMap;
 use smallvec::{SmallVec, smallvec};
 use std::collections::BTreeMap;
 
@@ -64,8 +64,9 @@ pub struct World<'p> {
     pub links: Vec<Links>,
     /// Whether mentions in comments and strings count as uses.
     pub weak: bool,
-    /// Types that are spread over files of which each declares other members: parts of one type, wherever they lie.
-    divided: FxHashSet<EntityId>,
+    /// Types that are spread over files as partial ones, each with those of its files that have a like; the others belong
+    /// together wherever they lie.
+    alike: FxHashMap<EntityId, DeclaringFiles>,
     /// For each language, which members of other libraries' types give one of the types that these were given.
     given_parts: Vec<Vec<GivenPart>>,
     /// What each type derives from.
@@ -134,7 +135,7 @@ impl<'p> World<'p> {
             references: Vec::new(),
             links: Vec::new(),
             weak: false,
-            divided: FxHashSet::default(),
+            alike: FxHashMap::default(),
             given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
             member_signs: Vec::new(),
@@ -142,8 +143,8 @@ impl<'p> World<'p> {
         };
         let files = (0..project.files.len()).into_par_iter();
         let imports = || files.map(|file| imports::resolve_imports(&world, file)).collect();
-        let divided = || parts::divided(project, &world.table);
-        (world.imports, world.divided) = rayon::join(imports, divided);
+        let alike = || parts::alike(project, &world.table);
+        (world.imports, world.alike) = rayon::join(imports, alike);
         world.shared_imports = imports::shared_imports(&world, &BTreeMap::new());
         world
     }
@@ -325,8 +326,10 @@ impl<'p> World<'p> {
         files.dedup();
         let mut files = match self.ownership.of_manifest(file, &files) {
             Some(told) => told,
-            None if self.divided.contains(&entity) => files,
-            None => self.ownership.nearest(file, files),
+            None => match self.alike.get(&entity) {
+                Some(alike) => parts::meant(&self.ownership, file, files, alike),
+                None => self.ownership.nearest(file, files),
+            },
         };
         let namespace = || self.table.namespace_text(self.table.namespace_of(entity));
         files = self.ownership.placed(self.project, file, files, namespace);

@@ -1,13 +1,15 @@
 //! Types that are spread over files: a use that only leads to a member leads to the file with that member.
 
+use super::ownership::Ownership;
 use super::references::{ANY_FILE, FileReferences, PARTS, Reference};
 use super::{DeclaringFiles, EntityId, Table, World};
 use ferngate_model::{FileFacts, MemberKind, Name, ProjectFacts};
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::FxHashMap;
 
-/// The types whose declarations are all partial and no two of them alike: the parts of one type, and not a type and
-/// copies of it. Alike are parts of which two declare a value, or a method with as many parameters, of the same name.
-pub(super) fn divided(project: &ProjectFacts, table: &Table) -> FxHashSet<EntityId> {
+/// The types whose declarations are all partial, each with those of its files that have a like: copies of each other, or
+/// parts for several platforms of which one is built. Alike are two parts that declare much of the same: values, or
+/// methods with the same parameters, of the same names.
+pub(super) fn alike(project: &ProjectFacts, table: &Table) -> FxHashMap<EntityId, DeclaringFiles> {
     let facts_of = |file: usize| project.files[file].facts.as_deref();
     let partial = |(file, at): &(u32, u32)| {
         let declared = facts_of(*file as usize).and_then(|facts| facts.declarations.get(*at as usize));
@@ -18,35 +20,92 @@ pub(super) fn divided(project: &ProjectFacts, table: &Table) -> FxHashSet<Entity
         let first = declarations.first().map(|(file, _)| *file);
         declarations.iter().any(|(file, _)| Some(*file) != first) && declarations.iter().all(partial)
     });
-    let mut divided: FxHashSet<EntityId> = spread.collect();
-    if divided.is_empty() {
-        return divided;
+    let mut alike: FxHashMap<EntityId, DeclaringFiles> =
+        spread.map(|entity| (entity, DeclaringFiles::new())).collect();
+    if alike.is_empty() {
+        return alike;
     }
-    let mut declared: FxHashMap<(EntityId, Name, u32), usize> = FxHashMap::default();
-    let mut alike: Vec<EntityId> = Vec::new();
-    for (file, entities) in table.declared.iter().enumerate() {
+    let of_file = |(file, entities): (usize, &Vec<EntityId>)| {
         let facts = facts_of(file).filter(|facts| facts.declarations.iter().any(|declared| declared.partial));
-        for member in facts.into_iter().flat_map(|facts| &facts.members) {
-            let Some(owner) = entities.get(member.owner as usize).filter(|owner| divided.contains(*owner))
-            else {
-                continue;
-            };
-            let parameters = match member.kind {
-                MemberKind::TypeParameter => continue,
-                MemberKind::Method | MemberKind::Extension => member.parameters.count + 1,
-                MemberKind::Value | MemberKind::Static => member.parameters.count,
-            };
-            if member.name != Name::NEW
-                && *declared.entry((*owner, member.name, parameters)).or_insert(file) != file
-            {
-                alike.push(*owner);
-            }
+        facts.map(|facts| told_apart(facts, file, entities, &alike)).unwrap_or_default()
+    };
+    let mut members: Vec<PartMember> = table.declared.iter().enumerate().flat_map(of_file).collect();
+    members.sort_unstable();
+    members.dedup();
+    for of_type in members.chunk_by(|a, b| a.0 == b.0) {
+        alike.insert(of_type[0].0, files_with_a_like(of_type));
+    }
+    alike
+}
+
+/// A member of a spread type: the type, what it is told apart by, and the declaring file.
+type PartMember = (EntityId, (Name, Option<Name>), u32);
+
+/// The members that `file` declares of spread types.
+fn told_apart(
+    facts: &FileFacts,
+    file: usize,
+    entities: &[EntityId],
+    spread: &FxHashMap<EntityId, DeclaringFiles>,
+) -> Vec<PartMember> {
+    let texts: FxHashMap<u32, Name> = facts.parameter_texts.iter().copied().collect();
+    let members = facts.members.iter().enumerate();
+    let told_apart = members.filter_map(|(at, member)| {
+        let owner = *entities.get(member.owner as usize).filter(|owner| spread.contains_key(owner))?;
+        let parameters = texts.get(&(at as u32)).copied();
+        // Every part has constructors, and both halves of a partial method say the same.
+        let tells = member.kind != MemberKind::TypeParameter
+            && member.name != Name::NEW
+            && parameters != Some(Name(0));
+        tells.then_some((owner, (member.name, parameters), file as u32))
+    });
+    told_apart.collect()
+}
+
+/// Two parts are alike if this share of the members of the smaller one is declared by the other, too.
+const SHARE_OF_LIKES: usize = 4;
+
+/// The files of one type that are alike, by its members, sorted.
+fn files_with_a_like(members: &[PartMember]) -> DeclaringFiles {
+    let mut declares: FxHashMap<u32, usize> = FxHashMap::default();
+    let mut shares: FxHashMap<(u32, u32), usize> = FxHashMap::default();
+    for same in members.chunk_by(|a, b| a.1 == b.1) {
+        for (_, _, file) in same {
+            *declares.entry(*file).or_default() += 1;
+        }
+        // Each with the one before it: what is copied often is found all the same, in linear time.
+        for pair in same.windows(2) {
+            *shares.entry((pair[0].2, pair[1].2)).or_default() += 1;
         }
     }
-    alike.iter().for_each(|entity| {
-        divided.remove(entity);
+    let is_like = |(pair, shared): &(&(u32, u32), &usize)| {
+        let smaller = declares[&pair.0].min(declares[&pair.1]);
+        **shared * SHARE_OF_LIKES >= smaller
+    };
+    let mut files: DeclaringFiles =
+        shares.iter().filter(is_like).flat_map(|(pair, _)| [pair.0, pair.1]).collect();
+    files.sort_unstable();
+    files.dedup();
+    files
+}
+
+/// Of the `files` of a type those that are meant in `file`: of `alike` ones the nearest, and what belongs to these.
+pub(super) fn meant(
+    ownership: &Ownership,
+    file: usize,
+    mut files: DeclaringFiles,
+    alike: &DeclaringFiles,
+) -> DeclaringFiles {
+    if alike.is_empty() {
+        return files;
+    }
+    let nearest = ownership.nearest(file, alike.clone());
+    files.retain(|part| {
+        let beside = || ownership.nearest(*part as usize, alike.clone());
+        let is_meant = |like: &u32| nearest.contains(like);
+        if alike.contains(part) { is_meant(part) } else { beside().iter().any(is_meant) }
     });
-    divided
+    files
 }
 
 /// What is used behind the name of a type.

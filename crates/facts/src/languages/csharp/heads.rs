@@ -5,6 +5,7 @@ use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
 use ferngate_model::{Access, ChainLink, Context, DeclarationKind, Member, MemberKind, NO_TYPE, Name, Span};
+use std::ops::Range;
 use std::sync::LazyLock;
 
 /// The methods of every object, with how many parameters they have.
@@ -304,10 +305,23 @@ impl Reader<'_, '_> {
         self.recorder.member_with_signature(member, shown);
     }
 
+    /// Notes the text of the parameters of the method read last, if other files may declare the rest of its type. Of a
+    /// partial method two files declare the same; it is noted as if it had no like.
+    fn note_parameters(&mut self, owner: u32, text: Range<usize>, partial: bool) {
+        let facts = self.recorder.facts();
+        let is_part = facts.declarations.get(owner as usize).is_some_and(|declared| declared.partial);
+        if is_part && let Some(member) = facts.members.len().checked_sub(1) {
+            let text = if partial { Name(0) } else { Name::new(self.text[text].trim_ascii_end()) };
+            facts.parameter_texts.push((member as u32, text));
+        }
+    }
+
     fn method(&mut self, named: Option<Named>, modifiers: Modifiers) {
         let frame = self.frame();
         let extends = modifiers.is_static && self.peek().word == Word::This;
+        let opens = self.lexer.token.start();
         let arguments = self.parameters(frame.scope, None);
+        let behind = self.lexer.token.start();
         let extends = extends && !named.as_ref().is_some_and(|named| self.every_object_has(named.link.name));
         if let Some(named) = named
             && frame.declaration != NO_DECLARATION
@@ -330,6 +344,7 @@ impl Reader<'_, '_> {
                 // An extension is called without its first parameter, or with it.
                 member.arguments = if extends { arguments.or_one_less() } else { arguments };
             }
+            self.note_parameters(frame.declaration, opens..behind, modifiers.partial);
         }
         if self.lexer.token.is(b':') {
             self.advance();
