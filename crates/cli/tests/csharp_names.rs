@@ -243,3 +243,18 @@ fn what_a_condition_leaves_out_leaves_names_as_they_were() {
     let user = "class User { int F(Shelf shelf) { shelf.Depth(); return shelf.Label.Ink; } }";
     assert_eq!(used_beside(user, &beside), ["Ground", "Label", "Shelf"]);
 }
+
+#[test]
+fn bases_in_both_branches_of_a_condition_are_bases_and_the_members_behind_them_too() {
+    let row = "public class Row : \n#if WET\n Bed\n#else\n IBed\n#endif\n { public Crop Crop; }";
+    let (row, user) =
+        (format!("namespace Moss {{ {row} }}"), "class User { object F(Row row) { return row.Crop; } }");
+    let beside = [("Row.cs", &*row)];
+    assert_eq!(used_beside(user, &beside), ["Row"]);
+    let files: Vec<(&str, &str)> = GARDEN.iter().chain(&beside).copied().collect();
+    assert_eq!(used_by("Row.cs", &files), ["Bed.cs", "Taxon.cs"]);
+    assert_eq!(
+        used_beside("class User { int F(Row row) { return row.Depth(); } }", &beside),
+        ["Ground", "Row"]
+    );
+}

@@ -96,13 +96,13 @@ impl Reader<'_, '_> {
     }
 
     fn base_list(&mut self, scope: u32, declaration: u32) {
+        self.advance();
         loop {
-            self.advance();
             let node = self.type_reference(scope);
             if let Some(node) = node {
                 self.recorder.facts().bases.push((declaration, node));
             }
-            let given = std::mem::take(&mut self.given).of(node, false);
+            let given = std::mem::take(&mut self.given).of(node);
             if given.argument != NO_TYPE {
                 let base_type = self.recorder.spelled_type(given);
                 self.recorder.facts().base_types.push((declaration, base_type));
@@ -110,7 +110,10 @@ impl Reader<'_, '_> {
             if self.lexer.token.is(b'(') {
                 self.parentheses(scope);
             }
-            if !self.lexer.token.is(b',') {
+            // Without a comma the next one stands in another branch of an `#if`.
+            if self.lexer.token.is(b',') {
+                self.advance();
+            } else if !self.lexer.token.is_identifier() || self.lexer.token.word == Word::Where {
                 return;
             }
         }
