@@ -76,11 +76,9 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         facts.types_around(scope).find_map(|around| parameters.get(&(around, used.name)).copied())
     };
     let meaning = |of: &ValueType| {
-        let mut meaning = ValueMeaning {
-            outer: entity(of.outer),
-            argument: entity(of.argument),
-            ..ValueMeaning::default()
-        };
+        let outer = entity(of.outer);
+        let argument = entity(of.argument).or_else(|| held_inside(facts, of, &entity, 0));
+        let mut meaning = ValueMeaning { outer, argument, ..ValueMeaning::default() };
         if meaning.outer.is_none()
             && !parameters.is_empty()
             && let Some((number, at_least)) = parameter(of.outer)
@@ -91,6 +89,24 @@ pub(super) fn meanings(facts: &FileFacts, states: &[State]) -> Vec<ValueMeaning>
         meaning
     };
     facts.value_types.iter().map(meaning).collect()
+}
+
+/// What `of` holds whose last name is no type of the project, but a type parameter or a library's type: the last type
+/// around it, the row of `List<Row<T>>`.
+fn held_inside(
+    facts: &FileFacts,
+    of: &ValueType,
+    entity: &impl Fn(u32) -> Option<EntityId>,
+    depth: usize,
+) -> Option<EntityId> {
+    if of.argument == NO_TYPE || depth == DEEPEST {
+        return None;
+    }
+    let given = of.arguments.iter().rev().filter_map(|given| facts.value_types.get(*given as usize));
+    given.filter(|given| !given.is_inner()).find_map(|given| {
+        let own = entity(given.outer).or_else(|| entity(given.argument));
+        own.or_else(|| held_inside(facts, given, entity, depth + 1))
+    })
 }
 
 /// The type parameters of the types in `facts`: the number of each, from one, and what it is at least.

@@ -115,6 +115,14 @@ struct Untyped {
     is_loop: bool,
     /// It and so many locals behind it take parts of the value; zero where it takes the whole.
     parts: usize,
+    /// What a cast makes of the value.
+    cast: Option<UseParent>,
+}
+
+impl Untyped {
+    fn new(local: usize, depth: usize) -> Self {
+        Self { local, depth, is_loop: false, parts: 0, cast: None }
+    }
 }
 
 /// A local whose first value waits until an inner piece of code is read, and an operator that does.
@@ -211,7 +219,7 @@ impl Values {
 
     /// Notes that local number `at` gives the value that follows.
     pub fn decide(&mut self, at: usize) {
-        self.untyped = Some(Untyped { local: at, depth: self.parentheses.len(), is_loop: false, parts: 0 });
+        self.untyped = Some(Untyped::new(at, self.parentheses.len()));
     }
 
     /// What the local function `name` gives, if there is one.
@@ -223,14 +231,14 @@ impl Values {
     /// Notes a local whose type is that of the value that follows, or of its elements.
     pub fn untyped(&mut self, name: Name, is_loop: bool) {
         let (local, depth) = (self.locals.len(), self.parentheses.len());
-        self.untyped = Some(Untyped { local, depth, is_loop, parts: 0 });
+        self.untyped = Some(Untyped { is_loop, ..Untyped::new(local, depth) });
         self.local(name, UNKNOWN);
     }
 
     /// Notes locals that take the parts of the value that follows, or of its elements; no more than [`PARTS`].
     pub fn untyped_parts(&mut self, names: &[Name], is_loop: bool) {
         let (local, depth) = (self.locals.len(), self.parentheses.len());
-        self.untyped = Some(Untyped { local, depth, is_loop, parts: names.len() });
+        self.untyped = Some(Untyped { is_loop, parts: names.len(), ..Untyped::new(local, depth) });
         names.iter().for_each(|name| self.local(*name, UNKNOWN));
     }
 
@@ -341,19 +349,26 @@ impl Values {
                     known => or_else(recorder, result, known, at),
                 }
             }
-            Some(result) if closed.function => self.given_a_function(recorder, result, at),
+            Some(result) if closed.function => {
+                self.value = closed.cast.unwrap_or(self.value);
+                self.given_a_function(recorder, result, at)
+            }
             Some(result) => given(recorder, result, closed.given, at),
             None => closed.cast.unwrap_or(self.value),
         };
         Some(closed)
     }
 
-    /// Notes that the parenthesis around the innermost one holds a cast.
+    /// Notes that the innermost parenthesis is a cast to the type of `value`: what is around it gives that, be it the
+    /// first value of a local or another parenthesis.
     pub fn cast(&mut self, value: UseParent) {
-        let around = self.parentheses.len().checked_sub(2);
-        if let Some(parenthesis) = around.and_then(|at| self.parentheses.get_mut(at)) {
-            parenthesis.cast.get_or_insert(value);
-        }
+        let Some(around) = self.parentheses.len().checked_sub(1) else { return };
+        let cast = match (&mut self.untyped, around.checked_sub(1)) {
+            (Some(untyped), _) if untyped.depth == around => &mut untyped.cast,
+            (_, Some(around)) => &mut self.parentheses[around].cast,
+            (_, None) => return,
+        };
+        cast.get_or_insert(value);
     }
 
     /// The value of the call `result` of a function that was given one that gives the value just read:
@@ -400,6 +415,7 @@ impl Values {
             && untyped.depth >= depth
         {
             self.untyped = None;
+            self.value = untyped.cast.unwrap_or(self.value);
             let numbers = untyped.is_loop && untyped.parts == 2;
             if numbers && self.is_call_of(recorder, self.value, self.gives.numbered) {
                 let elements = receiver_of(recorder, self.value);

@@ -1,7 +1,7 @@
 //! Operators between values of which the first tells what they give.
 
-use super::Values;
-use super::steps::pair;
+use super::steps::{or_else, pair};
+use super::{UNKNOWN, Values};
 use ferngate_model::{Recorder, UseParent};
 
 /// An operator between two values of which the first tells what it gives.
@@ -11,6 +11,8 @@ pub enum Operator {
     Plus,
     /// Gives a pair: `bed to label`.
     To,
+    /// Gives its first operand or, where that is nothing, the second: `found ?? Bed.None`.
+    Else,
 }
 
 /// The first operand of an operator whose second one is being read.
@@ -18,6 +20,8 @@ pub enum Operator {
 pub(super) struct Operand {
     pub(super) value: UseParent,
     pub(super) operator: Operator,
+    /// Where the operator stands.
+    at: usize,
 }
 
 impl Values {
@@ -27,12 +31,12 @@ impl Values {
     }
 
     /// Notes that the value just read stands before `operator`.
-    pub fn before_operator(&mut self, operator: Operator) {
+    pub fn before_operator(&mut self, operator: Operator, at: usize) {
         match self.operand {
             // `bed to label + sign`, `beds + bed + bed`: the first goes on
             Some(Operand { operator: known, .. }) if known == Operator::To || operator == Operator::Plus => {}
-            Some(Operand { value, .. }) => self.operand = Some(Operand { value, operator }),
-            None => self.operand = Some(Operand { value: self.value, operator }),
+            Some(Operand { value, .. }) => self.operand = Some(Operand { value, operator, at }),
+            None => self.operand = Some(Operand { value: self.value, operator, at }),
         }
     }
 
@@ -43,9 +47,11 @@ impl Values {
 
     /// At the end of an expression: the value is what the operator in it gives.
     pub fn operation_ends(&mut self, recorder: &mut Recorder) {
-        if let Some(Operand { value, operator }) = self.operand.take() {
+        if let Some(Operand { value, operator, at }) = self.operand.take() {
             self.value = match operator {
                 Operator::Plus => value,
+                Operator::Else if value == UNKNOWN => self.value,
+                Operator::Else => or_else(recorder, value, self.value, at),
                 Operator::To => pair(recorder, value, self.value),
             };
         }

@@ -104,16 +104,27 @@ impl Given {
     /// Notes that type argument number `at` ends with `node`, or is an array of that, and was given `inner` itself.
     pub fn take(&mut self, at: usize, node: Option<u32>, array: bool, inner: Self, recorder: &mut Recorder) {
         if let Some(place) = self.arguments.get_mut(at) {
-            *place = recorder.spelled_type(inner.of(node, array));
+            *place = inner.spelled(node, array, recorder);
         }
         self.last = inner.last.or(node).or(self.last);
     }
 
-    /// The type with this last name, or an array of it, which holds what it holds.
-    pub fn of(self, node: Option<u32>, array: bool) -> ValueType {
-        if array {
-            return ValueType::new(None, self.last.or(node));
+    /// The type with this last name, or an array of it, among the file's types of values.
+    pub fn spelled(self, node: Option<u32>, array: bool, recorder: &mut Recorder) -> u32 {
+        let own = recorder.spelled_type(self.of(node));
+        if !array {
+            return own;
         }
+        let mut holder = ValueType::new(None, self.last.or(node));
+        if self.arguments[0] != NO_TYPE {
+            // The rows of `Row<T>[]` are of more than their name says.
+            holder.arguments[0] = own;
+        }
+        recorder.spelled_type(holder)
+    }
+
+    /// The type with this last name, which holds what it holds.
+    pub fn of(self, node: Option<u32>) -> ValueType {
         ValueType { arguments: self.arguments, ..ValueType::new(node, self.last) }
     }
 }

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
-use crate::values::{UNKNOWN, count_arguments, step, value_of};
+use crate::values::{Operator, UNKNOWN, count_arguments, step, value_of};
 use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
@@ -22,6 +22,7 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Mark(b'}') => {
+                    self.values.operation_ends(self.recorder);
                     self.close_initializer();
                     let matched = self.close_pattern();
                     let frame = &mut self.frames[top];
@@ -174,9 +175,15 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(b',') => {
                 let place = self.place();
+                self.values.operation_ends(self.recorder);
                 self.values.comma(place);
                 self.advance();
                 self.further_local(place);
+            }
+            Kind::Mark(b'?') if self.text[self.lexer.token.end()..].starts_with(b"?") => {
+                self.values.before_operator(Operator::Else, self.lexer.token.start());
+                self.advance();
+                self.advance();
             }
             Kind::Mark(b';') => {
                 (self.creates, self.declaring) = (false, None);
@@ -320,6 +327,10 @@ impl Reader<'_, '_> {
             let node = self.record_type(&chain, scope);
             let array = self.type_suffix();
             let value = self.value_of_type(node, array);
+            // `(Bed[])beds`
+            if cast && self.lexer.token.is(b')') {
+                return self.values.cast(value);
+            }
             return self.local(value);
         }
         if cast && self.lexer.token.is(b'?') && self.peek().is(b')') {

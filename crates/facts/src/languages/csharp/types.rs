@@ -95,7 +95,7 @@ impl Reader<'_, '_> {
     pub(super) fn value_type(&mut self, scope: u32) -> u32 {
         let (node, array) = self.type_with_suffix(scope);
         let given = std::mem::take(&mut self.given);
-        self.recorder.spelled_type(given.of(node, array))
+        given.spelled(node, array, self.recorder)
     }
 
     /// Reads a type and records the names in it; returns the node of its outermost name.

@@ -69,7 +69,7 @@ impl Reader<'_, '_> {
     /// A value of the type just read, of which `node` is the last name, or an array of such.
     pub(super) fn value_of_type(&mut self, node: Option<u32>, array: bool) -> UseParent {
         let given = std::mem::take(&mut self.given);
-        value_of(self.recorder.spelled_type(given.of(node, array)))
+        value_of(given.spelled(node, array, self.recorder))
     }
 
     /// Records a name that may be a value or a type, with the members behind it.

@@ -245,14 +245,19 @@ impl Reader<'_, '_> {
     pub(super) fn code_identifier(&mut self) {
         let scope = self.scope();
         let [opens, operator] = self.before;
+        let calls = calls(operator) && !(operator.0 == Kind::Mark(b'>') && self.opens_behind_arrow());
         let chain = self.chain(scope, false);
         if self.declares(&chain) {
             let node = self.record_type(&chain, scope);
             let value = self.value_of_type(node);
             self.brackets(scope);
+            // `(Bed[]) beds`
+            if opens.0 == Kind::Mark(b'(') && self.is(b')') {
+                return self.values.cast(value);
+            }
             return self.local(value);
         }
-        if opens.0 == Kind::Mark(b'(') && !calls(operator) && self.casts(scope) {
+        if opens.0 == Kind::Mark(b'(') && !calls && self.casts(scope) {
             let node = self.record_type(&chain, scope);
             let value = self.value_of_type(node);
             return self.values.cast(value);
@@ -289,6 +294,12 @@ impl Reader<'_, '_> {
             Kind::Mark(b'@') => true,
             _ => false,
         }
+    }
+
+    /// Whether the parenthesis before the current token is what a function or a case gives: `bed -> (Row) bed`.
+    fn opens_behind_arrow(&self) -> bool {
+        let before = self.text[..self.tokens.token.start()].trim_ascii_end();
+        before.strip_suffix(b"(").is_some_and(|before| before.trim_ascii_end().ends_with(b"->"))
     }
 
     /// Whether `)` or `& Other)` follows, and then an operand: the parenthesis holds a type.

@@ -38,7 +38,7 @@ impl Reader<'_, '_> {
     /// The type just read among the file's types of values; `node` is its last name.
     pub(super) fn spelled(&mut self, node: Option<u32>) -> u32 {
         let given = std::mem::take(&mut self.given);
-        self.recorder.spelled_type(given.of(node, false))
+        self.recorder.spelled_type(given.of(node))
     }
 
     /// The names in `(bed, width) ->`, if that is what the parenthesis here begins; it is passed then.

@@ -58,7 +58,7 @@ impl Reader<'_, '_> {
             Kind::Mark(b':') => self.colon(),
             Kind::Mark(b'+' | b'-') if !matches!(self.behind(), b'+' | b'-' | b'=' | b'>') => {
                 if self.ends_operand() {
-                    self.values.before_operator(Operator::Plus);
+                    self.values.before_operator(Operator::Plus, self.tokens.token.start());
                 }
                 self.values.value = UNKNOWN;
                 self.advance();
@@ -303,7 +303,7 @@ impl Reader<'_, '_> {
             let (name, span, parent) = (self.tokens.token.name, self.tokens.token.span, self.values.value);
             self.recorder.used(parent, ChainLink { name, arity: 0, span }, Context::Value, true);
             if span.of(self.text) == b"to" {
-                self.values.before_operator(Operator::To);
+                self.values.before_operator(Operator::To, self.tokens.token.start());
             }
             self.values.value = UNKNOWN;
             self.infix_end = span.end as usize;
