@@ -258,3 +258,13 @@ fn bases_in_both_branches_of_a_condition_are_bases_and_the_members_behind_them_t
         ["Ground", "Row"]
     );
 }
+
+#[test]
+fn what_a_class_is_made_of_can_be_used_in_all_of_it() {
+    let user = "class User(Bed bed, int wide) : Ground { int F() { return bed.Depth() + wide; } }";
+    assert_eq!(used(user), ["Bed", "Ground"]);
+    assert_eq!(
+        used("struct User(Bed bed) { Label label = bed.Label; int Ink() => label.Ink; }"),
+        ["Bed", "Label"]
+    );
+}

@@ -17,13 +17,13 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
-                    self.open_initializer();
+                    self.open_braces();
                     self.open_pattern();
                     self.advance();
                 }
                 Kind::Mark(b'}') => {
                     self.values.operation_ends(self.recorder);
-                    self.close_initializer();
+                    self.close_braces();
                     let matched = self.close_pattern();
                     let frame = &mut self.frames[top];
                     if frame.depth == 0 {
@@ -176,6 +176,7 @@ impl Reader<'_, '_> {
             Kind::Mark(b',') => {
                 let place = self.place();
                 self.values.operation_ends(self.recorder);
+                self.arm_ends();
                 self.values.comma(place);
                 self.advance();
                 self.further_local(place);
@@ -378,6 +379,12 @@ impl Reader<'_, '_> {
             Word::Var if next.is(b'(') => {
                 self.advance();
                 self.parts_of_value()
+            }
+            // `bed with { Width = 2 }`
+            Word::Query if next.is(b'{') => {
+                self.creates = true;
+                self.advance();
+                true
             }
             Word::Prefix if &self.lexer.token.span().of(self.text) == b"await" => {
                 self.values.awaits();

@@ -5,7 +5,7 @@ use super::tokens::{Kind, Word};
 use super::values::INVOKE;
 use super::{FrameKind, Reader};
 use ferngate_model::{
-    Access, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind, Span,
+    Access, ArgumentCounts, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind, Span,
 };
 
 impl Reader<'_, '_> {
@@ -43,7 +43,11 @@ impl Reader<'_, '_> {
         self.type_parameters(declaration);
         self.recorder.begin_head(declaration, body);
         if self.lexer.token.is(b'(') {
-            self.parameters(body, is_record.then_some(declaration));
+            let access = if is_record { Access::Public } else { Access::Private };
+            self.parameters(body, Some((declaration, access)));
+            if is_record {
+                self.taken_apart(declaration);
+            }
         }
         // Of two, each stands between lines that may leave it out.
         while self.lexer.token.is(b':') {
@@ -62,6 +66,15 @@ impl Reader<'_, '_> {
             }
             self.advance();
         }
+    }
+
+    /// A record gives its parameters as parts: `var (bed, label) = pair`.
+    fn taken_apart(&mut self, record: u32) {
+        let parameters = self.recorder.parameters(&self.parameter_types);
+        let arguments = ArgumentCounts::of(self.parameter_types.len());
+        let name = Name::new(b"Deconstruct");
+        let member = Member::public(record, name, MemberKind::Method, NO_TYPE);
+        self.recorder.member(Member { parameters, arguments, ..member });
     }
 
     fn declare(

@@ -79,13 +79,14 @@ impl Reader<'_, '_> {
     fn attribute_arguments(&mut self, scope: u32, attribute: Option<u32>) {
         let rest = &self.text[self.lexer.token.end()..];
         let assigns = memchr::memchr2(b'=', b'\n', rest).is_some_and(|found| rest[found] == b'=');
-        let initializers = self.initializers.len();
         if assigns {
             let made = value_of(self.recorder.value_type(attribute, None));
-            self.initializers.push(((self.frames.len() + 1, 0), made));
+            self.braces.initialize((self.frames.len() + 1, 0), made);
         }
         self.parentheses(scope);
-        self.initializers.truncate(initializers);
+        if assigns {
+            self.braces.initialized();
+        }
     }
 
     /// Notes the name in `InternalsVisibleTo("Mossgrove.Tests, PublicKey=…")`.

@@ -5,6 +5,7 @@
 //! dot is kept only where it is called, because it may be an extension method.
 
 mod bounds;
+mod braces;
 mod code;
 mod declarations;
 mod heads;
@@ -17,6 +18,7 @@ mod types;
 mod values;
 
 use self::bounds::Waiting;
+use self::braces::Braces;
 use self::lexer::Lexer;
 use self::patterns::Pattern;
 use self::tokens::{Branch, Kind, Token, Word};
@@ -224,8 +226,8 @@ struct Reader<'t, 'r> {
     signature: Vec<u32>,
     /// What was just read makes an object.
     creates: bool,
-    /// Objects whose members are given values between braces, with where each stands.
-    initializers: Vec<(Place, UseParent)>,
+    /// Braces inside of expressions.
+    braces: Braces,
     /// Braces between which members are compared, the innermost last.
     patterns: Vec<Pattern>,
     /// What is compared with the members between the braces that begin here.
@@ -303,7 +305,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             declaring: None,
             signature: Vec::new(),
             creates: false,
-            initializers: Vec::new(),
+            braces: Braces::default(),
             patterns: Vec::new(),
             matching: None,
             given: Given::default(),

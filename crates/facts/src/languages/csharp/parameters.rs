@@ -3,7 +3,7 @@
 use super::Reader;
 use super::tokens::{Kind, Word};
 use crate::values::value_of;
-use ferngate_model::{ArgumentCounts, BUILT_IN, Member, MemberKind, NO_TYPE, Name};
+use ferngate_model::{Access, ArgumentCounts, BUILT_IN, Member, MemberKind, NO_TYPE, Name};
 
 impl Reader<'_, '_> {
     /// Enters the type parameters just read.
@@ -50,8 +50,9 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// Reads a parameter list between `(` or `[` and its partner; of a record its parameters are members.
-    pub(super) fn parameters(&mut self, scope: u32, record: Option<u32>) -> ArgumentCounts {
+    /// Reads a parameter list between `(` or `[` and its partner. Those of a type are members of `owner`: anyone's if it is
+    /// a record, and otherwise its own.
+    pub(super) fn parameters(&mut self, scope: u32, owner: Option<(u32, Access)>) -> ArgumentCounts {
         let (mut count, mut fewest, mut is_open) = (0, None, false);
         self.parameter_types.clear();
         let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
@@ -76,9 +77,10 @@ impl Reader<'_, '_> {
                 let name = self.lexer.token.name;
                 count += 1;
                 self.parameter_types.push(if built_in { BUILT_IN } else { value_type });
-                match record {
-                    Some(owner) => {
-                        self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type))
+                match owner {
+                    Some((owner, access)) => {
+                        let member = Member::public(owner, name, MemberKind::Value, value_type);
+                        self.recorder.member(Member { access, ..member });
                     }
                     None => {
                         self.values.local(name, value_of(if only_word { BUILT_IN } else { value_type }));

@@ -12,38 +12,13 @@ pub(super) const INVOKE: &[u8] = b"Invoke";
 /// What functions of the platform give.
 pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
     as_function: names("Select SelectMany ConvertAll ContinueWith GetOrAdd Run"),
-    as_argument: names("FromResult Repeat Exchange CompareExchange EnsureInitialized"),
+    as_argument: names("FromResult Repeat Exchange CompareExchange EnsureInitialized WhenAll WhenAny"),
     numbered: &[],
     of_call_around: &[],
     with_keys: &[],
 });
 
 impl Reader<'_, '_> {
-    /// `new Bed { Width = 2 }`: members of what is made are given values between the braces.
-    pub(super) fn open_initializer(&mut self) {
-        if std::mem::take(&mut self.creates) {
-            self.initializers.push((self.place(), self.values.value));
-        }
-    }
-
-    /// At the brace that closes the innermost braces: what was made there is the value again.
-    pub(super) fn close_initializer(&mut self) {
-        let here = self.place();
-        while let Some((place, value)) = self.initializers.last().copied()
-            && place >= here
-        {
-            self.initializers.pop();
-            self.values.value = value;
-        }
-    }
-
-    /// The object of whose member the bare name just read is, where it is given a value between braces.
-    pub(super) fn initialized(&self, opens: Before) -> Option<UseParent> {
-        let (place, value) = *self.initializers.last()?;
-        let assigned = self.lexer.token.is(b'=') && matches!(opens.0, Kind::Mark(b'{' | b',' | b'('));
-        (place == self.place() && assigned).then_some(value)
-    }
-
     /// Whether the parenthesis here holds the arguments of what stands before it.
     pub(super) fn opens_arguments(&self) -> bool {
         match self.before[0] {
@@ -202,6 +177,9 @@ impl Reader<'_, '_> {
         for (number, name) in self.names_in_parenthesis().into_iter().enumerate() {
             self.values.parameter(name, number, assigned, self.recorder, at);
         }
+        if !self.text[self.lexer.token.end()..].trim_ascii_start().starts_with(b"{") {
+            self.values.function_as_argument();
+        }
         true
     }
 
@@ -233,5 +211,6 @@ impl Reader<'_, '_> {
 
 /// Whether `text`, behind a parenthesis, holds nothing but names up to a `) =>`.
 fn lists_names_of_function(text: &[u8]) -> bool {
-    behind_names(text).is_some_and(|behind| behind.starts_with(b"=>"))
+    let none = || text.trim_ascii_start().strip_prefix(b")").map(<[u8]>::trim_ascii_start);
+    behind_names(text).or_else(none).is_some_and(|behind| behind.starts_with(b"=>"))
 }
