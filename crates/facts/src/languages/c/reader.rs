@@ -307,9 +307,19 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// Passes blanks, comments within the line, and line ends behind a backslash, which join lines (C23 5.1.1.2).
     fn blanks_in_line(&mut self) {
-        while matches!(self.cursor.peek(0), b' ' | b'\t') {
-            self.cursor.at += 1;
+        loop {
+            match (self.cursor.peek(0), self.cursor.peek(1), self.cursor.peek(2)) {
+                (b' ' | b'\t', ..) => self.cursor.at += 1,
+                (b'\\', b'\n', _) => self.cursor.at += 2,
+                (b'\\', b'\r', b'\n') => self.cursor.at += 3,
+                (b'/', b'*', _) => {
+                    self.cursor.at += 2;
+                    self.cursor.past(b"*/");
+                }
+                _ => return,
+            }
         }
     }
 

@@ -72,6 +72,21 @@ pub(super) fn may_be_function(mut ahead: Cursor) -> bool {
     }
 }
 
+/// Goes behind the `file =` of `source(file = "beds.R")`, if the argument here is named.
+fn pass_name_of_argument(cursor: &mut Cursor) {
+    let mut ahead = *cursor;
+    while in_word(ahead.peek(0)) || ahead.peek(0) == b'.' {
+        ahead.at += 1;
+    }
+    let named = ahead.at > cursor.at;
+    ahead.skip_blanks();
+    if named && ahead.peek(0) == b'=' && ahead.peek(1) != b'=' {
+        ahead.at += 1;
+        ahead.skip_blanks();
+        *cursor = ahead;
+    }
+}
+
 impl Reader<'_, '_> {
     /// Calls that name scripts or packages; `ahead` is at the parenthesis.
     pub(super) fn call(&mut self, start: usize, end: usize, mut ahead: Cursor) {
@@ -86,6 +101,7 @@ impl Reader<'_, '_> {
         };
         ahead.at += 1;
         ahead.skip_blanks();
+        pass_name_of_argument(&mut ahead);
         let quote = ahead.peek(0);
         let (from, to) = match quote {
             b'"' | b'\'' => {

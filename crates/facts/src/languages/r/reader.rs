@@ -386,6 +386,14 @@ impl Reader<'_, '_> {
             ChainLink { name, arity: 0, span: Span::new(from, self.cursor.at) },
         ];
         self.recorder.chain(Root::Global, &links, Context::Value, false);
+        // Its own packages come with R: `base::source("beds.R")`.
+        let mut ahead = self.cursor;
+        while matches!(ahead.peek(0), b' ' | b'\t') {
+            ahead.at += 1;
+        }
+        if ahead.peek(0) == b'(' && matches!(&*text, "base" | "methods") {
+            self.call(from, self.cursor.at, ahead);
+        }
         self.set(Last::Word);
     }
 
