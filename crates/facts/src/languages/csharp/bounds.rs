@@ -21,6 +21,7 @@ impl Reader<'_, '_> {
         self.bounds.clear();
         self.waiting.clear();
         self.hidden = None;
+        self.queries.clear();
     }
 
     /// What stands for the type parameter `name` of the method being read: the type that it is bound to, if that is known.

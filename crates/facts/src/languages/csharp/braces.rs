@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Before, Place, Reader};
-use crate::values::{UNKNOWN, or_else};
+use crate::values::{Operator, UNKNOWN, or_else};
 use ferngate_model::UseParent;
 
 /// The open braces of one file that hold more than statements.
@@ -12,6 +12,8 @@ pub(super) struct Braces {
     initializers: Vec<(Place, UseParent)>,
     /// Those of `bed switch { … }`.
     switches: Vec<Switch>,
+    /// Where the `?` of each conditional stands whose `:` comes yet.
+    conditionals: Vec<(Place, usize)>,
 }
 
 /// The braces of a `switch` that gives a value.
@@ -82,6 +84,33 @@ impl Reader<'_, '_> {
             self.braces.switches.pop();
             self.values.value = switch.value;
         }
+    }
+
+    /// At a `?` that may begin `wet ? bed : row`: what else it can stand for has a dot, a bracket or no `:` behind it.
+    pub(super) fn conditional(&mut self) {
+        let here = (self.place(), self.values.parentheses.len());
+        let behind = self.text.get(self.lexer.token.end()).copied();
+        if !matches!(behind, Some(b'.' | b'[' | b'>' | b',' | b')')) {
+            // Those of expressions that have ended are not waited for any more.
+            while self.braces.conditionals.last().is_some_and(|open| *open > here) {
+                self.braces.conditionals.pop();
+            }
+            self.braces.conditionals.push(here);
+        }
+    }
+
+    /// At a `:`: behind a `?` the value is what stands before it or, where that is nothing, what follows.
+    pub(super) fn otherwise(&mut self) {
+        let here = (self.place(), self.values.parentheses.len());
+        if self.braces.conditionals.last() == Some(&here) {
+            self.braces.conditionals.pop();
+            self.values.before_operator(Operator::Else, self.lexer.token.start());
+        }
+    }
+
+    /// At the end of a statement no `:` is waited for.
+    pub(super) fn forget_conditionals(&mut self) {
+        self.braces.conditionals.clear();
     }
 
     /// The object of whose member the bare name just read is, where it is given a value between braces.

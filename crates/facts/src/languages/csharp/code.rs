@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
-use crate::values::{Operator, UNKNOWN, count_arguments, step, value_of};
+use crate::values::{Operator, UNKNOWN, count_arguments, pair, step, value_of};
 use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
@@ -22,6 +22,7 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Mark(b'}') => {
+                    self.queries_end();
                     self.values.operation_ends(self.recorder);
                     self.close_braces();
                     let matched = self.close_pattern();
@@ -44,6 +45,8 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b';') if frame.kind == FrameKind::Statement && frame.depth == 0 => {
                     self.creates = false;
+                    self.queries_end();
+                    self.forget_conditionals();
                     self.values.first_value_ends(self.recorder, self.lexer.token.start());
                     self.pop();
                     return self.advance();
@@ -163,7 +166,12 @@ impl Reader<'_, '_> {
             Kind::Mark(closer @ (b')' | b']')) => {
                 let at = self.lexer.token.start();
                 let is_empty = self.before[0].0 == Kind::Mark(b'(');
+                self.queries_end();
                 let closed = self.values.close(0, self.recorder, at);
+                if let Some(parts) = closed.filter(|closed| closed.result.is_none() && closed.commas > 0) {
+                    // `(bed, 2)`: of more parts than two the first and the last are known.
+                    self.values.value = pair(self.recorder, parts.first, self.values.value);
+                }
                 if let (b')', Some(closed)) = (closer, &closed) {
                     count_arguments(self.recorder, closed, is_empty);
                 }
@@ -175,6 +183,7 @@ impl Reader<'_, '_> {
             }
             Kind::Mark(b',') => {
                 let place = self.place();
+                self.queries_end();
                 self.values.operation_ends(self.recorder);
                 self.arm_ends();
                 self.values.comma(place);
@@ -186,8 +195,18 @@ impl Reader<'_, '_> {
                 self.advance();
                 self.advance();
             }
+            Kind::Mark(b'?') => {
+                self.conditional();
+                self.advance();
+            }
+            Kind::Mark(b':') => {
+                self.otherwise();
+                self.advance();
+            }
             Kind::Mark(b';') => {
                 (self.creates, self.declaring) = (false, None);
+                self.queries_end();
+                self.forget_conditionals();
                 self.values.first_value_ends(self.recorder, self.lexer.token.start());
                 self.advance();
             }
@@ -399,7 +418,7 @@ impl Reader<'_, '_> {
                 if before_name || next.is(b'(') && self.before[0].0 == Kind::Identifier =>
             {
                 if self.lexer.token.word != Word::Prefix {
-                    self.values.first_value_ends(self.recorder, self.lexer.token.start());
+                    self.clause_ends();
                 }
                 self.advance();
                 true

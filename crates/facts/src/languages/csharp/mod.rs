@@ -13,6 +13,7 @@ mod imports;
 mod lexer;
 mod parameters;
 mod patterns;
+mod queries;
 mod tokens;
 mod types;
 mod values;
@@ -21,6 +22,7 @@ use self::bounds::Waiting;
 use self::braces::Braces;
 use self::lexer::Lexer;
 use self::patterns::Pattern;
+use self::queries::Query;
 use self::tokens::{Branch, Kind, Token, Word};
 use crate::chain_links::ChainLinks;
 use crate::cursor::{Cursor, in_word};
@@ -228,6 +230,8 @@ struct Reader<'t, 'r> {
     creates: bool,
     /// Braces inside of expressions.
     braces: Braces,
+    /// Queries that are being read, the innermost last.
+    queries: Vec<Query>,
     /// Braces between which members are compared, the innermost last.
     patterns: Vec<Pattern>,
     /// What is compared with the members between the braces that begin here.
@@ -306,6 +310,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             signature: Vec::new(),
             creates: false,
             braces: Braces::default(),
+            queries: Vec::new(),
             patterns: Vec::new(),
             matching: None,
             given: Given::default(),

@@ -183,21 +183,6 @@ impl Reader<'_, '_> {
         true
     }
 
-    /// A word of a query that a name follows; some bring a local.
-    pub(super) fn query_clause(&mut self) {
-        let word = self.lexer.token.span().of(self.text);
-        self.values.first_value_ends(self.recorder, self.lexer.token.start());
-        self.advance();
-        let (name, next) = (self.lexer.token.name, self.peek());
-        match word {
-            b"from" | b"join" if next.word == Word::Argument => self.values.untyped(name, true),
-            b"let" if next.is(b'=') => self.values.untyped(name, false),
-            b"into" => self.values.local(name, UNKNOWN),
-            _ => return,
-        }
-        self.advance();
-    }
-
     /// Whether the name just read is the parameter of a function that is an argument. In `x switch { Open => … }` it
     /// would be a constant, but these begin with a capital letter.
     pub(super) fn is_parameter(&self, chain: &Chain, opens: Before) -> bool {

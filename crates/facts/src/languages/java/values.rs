@@ -13,7 +13,10 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
     ),
     as_argument: names(
         "of ofNullable asList singletonList singleton requireNonNull requireNonNullElse \
-         requireNonNullElseGet checkNotNull verifyNotNull completedFuture copyOf just stream iterate",
+         requireNonNullElseGet checkNotNull verifyNotNull completedFuture copyOf just stream iterate \
+         unmodifiableList unmodifiableSet unmodifiableCollection unmodifiableMap unmodifiableSortedSet \
+         unmodifiableSortedMap synchronizedList synchronizedSet synchronizedCollection synchronizedMap \
+         newArrayList newLinkedList newHashSet newLinkedHashSet newTreeSet",
     ),
     numbered: &[],
     of_call_around: names(
