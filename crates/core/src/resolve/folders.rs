@@ -54,6 +54,20 @@ impl Folders {
         self.of_file[file] == self.of_file[other]
     }
 
+    /// The folders around a file, from the inside out; the root is the last.
+    pub fn around(&self, file: usize) -> impl Iterator<Item = u32> {
+        let outer = |folder: &u32| (*folder != 0).then(|| self.folders[*folder as usize].around);
+        std::iter::successors(Some(self.of_file[file]), outer)
+    }
+
+    /// Whether the folder `inner` is `outer` or lies somewhere in it.
+    pub fn holds(&self, outer: u32, mut inner: u32) -> bool {
+        while self.folders[inner as usize].depth > self.folders[outer as usize].depth {
+            inner = self.folders[inner as usize].around;
+        }
+        inner == outer
+    }
+
     /// How many folders below the root lie around both files.
     pub fn shared(&self, file: usize, other: usize) -> u32 {
         let (mut one, mut other) = (self.of_file[file], self.of_file[other]);
@@ -90,6 +104,10 @@ mod tests {
                 let expected = shared_folders(parent(one), parent(other));
                 assert_eq!(folders.shared(one, other) as usize, expected, "{} {}", paths[one], paths[other]);
                 assert_eq!(folders.beside(one, other), parent(one) == parent(other));
+                let (own, others) =
+                    (folders.around(one).next().unwrap(), folders.around(other).next().unwrap());
+                let holds = format!("{}/", parent(other)).starts_with(&format!("{}/", parent(one)));
+                assert_eq!(folders.holds(own, others), holds || parent(one).is_empty());
             }
         }
     }

@@ -66,7 +66,7 @@ pub struct World<'p> {
     pub weak: bool,
     /// Types that are spread over files as partial ones, each with those of its files that have a like; the others belong
     /// together wherever they lie.
-    alike: FxHashMap<EntityId, DeclaringFiles>,
+    alike: FxHashMap<EntityId, parts::Likes>,
     /// For each language, which members of other libraries' types give one of the types that these were given.
     given_parts: Vec<Vec<GivenPart>>,
     /// What each type derives from.
@@ -143,7 +143,7 @@ impl<'p> World<'p> {
         };
         let files = (0..project.files.len()).into_par_iter();
         let imports = || files.map(|file| imports::resolve_imports(&world, file)).collect();
-        let alike = || parts::alike(project, &world.table);
+        let alike = || parts::alike(project, &world.table, world.ownership.folders());
         (world.imports, world.alike) = rayon::join(imports, alike);
         world.shared_imports = imports::shared_imports(&world, &BTreeMap::new());
         world
@@ -327,7 +327,7 @@ impl<'p> World<'p> {
         let mut files = match self.ownership.of_manifest(file, &files) {
             Some(told) => told,
             None => match self.alike.get(&entity) {
-                Some(alike) => parts::meant(&self.ownership, file, files, alike),
+                Some(likes) => parts::meant(self.ownership.folders(), file, files, likes),
                 None => self.ownership.nearest(file, files),
             },
         };

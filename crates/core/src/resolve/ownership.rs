@@ -266,6 +266,11 @@ impl Ownership {
         (!seen.is_empty() && seen.len() < files.len()).then_some(seen)
     }
 
+    /// The folders of all files.
+    pub fn folders(&self) -> &Folders {
+        &self.folders
+    }
+
     /// Of several files that declare one name, those that lie nearest to `file`.
     pub fn nearest(&self, file: usize, files: DeclaringFiles) -> DeclaringFiles {
         // Without a manifest a name that is declared again in another part of the tree is another name, unless both

@@ -1,15 +1,23 @@
 //! Types that are spread over files: a use that only leads to a member leads to the file with that member.
 
-use super::ownership::Ownership;
+use super::folders::Folders;
 use super::references::{ANY_FILE, FileReferences, PARTS, Reference};
 use super::{DeclaringFiles, EntityId, Table, World};
 use ferngate_model::{FileFacts, MemberKind, Name, ProjectFacts};
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
-/// The types whose declarations are all partial, each with those of its files that have a like: copies of each other, or
-/// parts for several platforms of which one is built. Alike are two parts that declare much of the same: values, or
-/// methods with the same parameters, of the same names.
-pub(super) fn alike(project: &ProjectFacts, table: &Table) -> FxHashMap<EntityId, DeclaringFiles> {
+/// Parts of a type that have a like: copies of each other, or parts for several platforms of which one is built.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Likes {
+    /// Their files, sorted.
+    files: DeclaringFiles,
+    /// All folders around one of them.
+    folders: FxHashSet<u32>,
+}
+
+/// The types whose declarations are all partial, each with those of its parts that have a like. Alike are two parts that
+/// declare much of the same: values, or methods with the same parameters, of the same names.
+pub(super) fn alike(project: &ProjectFacts, table: &Table, folders: &Folders) -> FxHashMap<EntityId, Likes> {
     let facts_of = |file: usize| project.files[file].facts.as_deref();
     let partial = |(file, at): &(u32, u32)| {
         let declared = facts_of(*file as usize).and_then(|facts| facts.declarations.get(*at as usize));
@@ -20,8 +28,7 @@ pub(super) fn alike(project: &ProjectFacts, table: &Table) -> FxHashMap<EntityId
         let first = declarations.first().map(|(file, _)| *file);
         declarations.iter().any(|(file, _)| Some(*file) != first) && declarations.iter().all(partial)
     });
-    let mut alike: FxHashMap<EntityId, DeclaringFiles> =
-        spread.map(|entity| (entity, DeclaringFiles::new())).collect();
+    let mut alike: FxHashMap<EntityId, Likes> = spread.map(|entity| (entity, Likes::default())).collect();
     if alike.is_empty() {
         return alike;
     }
@@ -33,7 +40,9 @@ pub(super) fn alike(project: &ProjectFacts, table: &Table) -> FxHashMap<EntityId
     members.sort_unstable();
     members.dedup();
     for of_type in members.chunk_by(|a, b| a.0 == b.0) {
-        alike.insert(of_type[0].0, files_with_a_like(of_type));
+        let files = files_with_a_like(of_type);
+        let around = files.iter().flat_map(|file| folders.around(*file as usize)).collect();
+        alike.insert(of_type[0].0, Likes { files, folders: around });
     }
     alike
 }
@@ -46,7 +55,7 @@ fn told_apart(
     facts: &FileFacts,
     file: usize,
     entities: &[EntityId],
-    spread: &FxHashMap<EntityId, DeclaringFiles>,
+    spread: &FxHashMap<EntityId, Likes>,
 ) -> Vec<PartMember> {
     let texts: FxHashMap<u32, Name> = facts.parameter_texts.iter().copied().collect();
     let members = facts.members.iter().enumerate();
@@ -89,21 +98,23 @@ fn files_with_a_like(members: &[PartMember]) -> DeclaringFiles {
     files
 }
 
-/// Of the `files` of a type those that are meant in `file`: of `alike` ones the nearest, and what belongs to these.
+/// Of the `files` of a type those that are meant in `file`: of alike ones the nearest, and what belongs to these. In time
+/// linear in the files, since the nearest are all those in one folder.
 pub(super) fn meant(
-    ownership: &Ownership,
+    folders: &Folders,
     file: usize,
     mut files: DeclaringFiles,
-    alike: &DeclaringFiles,
+    likes: &Likes,
 ) -> DeclaringFiles {
-    if alike.is_empty() {
+    if likes.files.is_empty() {
         return files;
     }
-    let nearest = ownership.nearest(file, alike.clone());
+    let nearest = |to: usize| folders.around(to).find(|folder| likes.folders.contains(folder)).unwrap_or(0);
+    let here = nearest(file);
     files.retain(|part| {
-        let beside = || ownership.nearest(*part as usize, alike.clone());
-        let is_meant = |like: &u32| nearest.contains(like);
-        if alike.contains(part) { is_meant(part) } else { beside().iter().any(is_meant) }
+        let there = nearest(*part as usize);
+        let has_a_like = likes.files.binary_search(part).is_ok();
+        folders.holds(here, there) || !has_a_like && folders.holds(there, here)
     });
     files
 }
