@@ -56,7 +56,14 @@ impl Reader<'_, '_> {
     }
 
     /// At a comma or the closing brace: what the arm that ends here gives is what the whole gives, if no arm before did.
+    #[inline]
     pub(super) fn arm_ends(&mut self) {
+        if !self.braces.switches.is_empty() {
+            self.end_arm();
+        }
+    }
+
+    fn end_arm(&mut self) {
         let here = (self.place(), self.values.parentheses.len());
         if let Some(switch) = self.braces.switches.last_mut()
             && (switch.place, switch.parentheses) == here

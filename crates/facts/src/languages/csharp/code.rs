@@ -168,7 +168,10 @@ impl Reader<'_, '_> {
                 let is_empty = self.before[0].0 == Kind::Mark(b'(');
                 self.queries_end();
                 let closed = self.values.close(0, self.recorder, at);
-                if let Some(parts) = closed.filter(|closed| closed.result.is_none() && closed.commas > 0) {
+                if let Some(parts) = &closed
+                    && parts.commas > 0
+                    && parts.result.is_none()
+                {
                     // `(bed, 2)`: of more parts than two the first and the last are known.
                     self.values.value = pair(self.recorder, parts.first, self.values.value);
                 }

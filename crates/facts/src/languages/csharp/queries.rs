@@ -62,7 +62,14 @@ impl Reader<'_, '_> {
     }
 
     /// At the end of an expression: the queries that end with it give all that they select.
+    #[inline]
     pub(super) fn queries_end(&mut self) {
+        if !self.queries.is_empty() {
+            self.end_queries();
+        }
+    }
+
+    fn end_queries(&mut self) {
         let here = (self.place(), self.values.parentheses.len());
         while let Some(query) = self.queries.last().copied()
             && (query.place, query.parentheses) >= here
