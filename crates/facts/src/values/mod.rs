@@ -362,13 +362,25 @@ impl Values {
     /// Notes that the innermost parenthesis is a cast to the type of `value`: what is around it gives that, be it the
     /// first value of a local or another parenthesis.
     pub fn cast(&mut self, value: UseParent) {
-        let Some(around) = self.parentheses.len().checked_sub(1) else { return };
-        let cast = match (&mut self.untyped, around.checked_sub(1)) {
-            (Some(untyped), _) if untyped.depth == around => &mut untyped.cast,
-            (_, Some(around)) => &mut self.parentheses[around].cast,
-            (_, None) => return,
-        };
-        cast.get_or_insert(value);
+        let around = self.parentheses.len().checked_sub(1);
+        if let Some(cast) = around.and_then(|depth| self.cast_at(depth)) {
+            cast.get_or_insert(value);
+        }
+    }
+
+    /// At the `?` of a conditional: a cast before it stands in the condition, `(Kind) sort == Kind.WET ? bed : row`.
+    pub fn condition_ends(&mut self) {
+        if let Some(cast) = self.cast_at(self.parentheses.len()) {
+            *cast = None;
+        }
+    }
+
+    /// The cast that counts with so many parentheses open.
+    fn cast_at(&mut self, depth: usize) -> Option<&mut Option<UseParent>> {
+        match &mut self.untyped {
+            Some(untyped) if untyped.depth == depth => Some(&mut untyped.cast),
+            _ => Some(&mut self.parentheses.get_mut(depth.checked_sub(1)?)?.cast),
+        }
     }
 
     /// The value of the call `result` of a function that was given one that gives the value just read:

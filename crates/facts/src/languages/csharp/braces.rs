@@ -33,7 +33,7 @@ impl Braces {
     }
 
     /// Forgets the object noted last.
-    pub(super) fn initialized(&mut self) {
+    pub(super) fn forget_initialized(&mut self) {
         self.initializers.pop();
     }
 }
@@ -103,6 +103,7 @@ impl Reader<'_, '_> {
                 self.braces.conditionals.pop();
             }
             self.braces.conditionals.push(here);
+            self.values.condition_ends();
         }
     }
 

@@ -85,7 +85,7 @@ impl Reader<'_, '_> {
         }
         self.parentheses(scope);
         if assigns {
-            self.braces.initialized();
+            self.braces.forget_initialized();
         }
     }
 

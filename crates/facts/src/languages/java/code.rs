@@ -94,6 +94,10 @@ impl Reader<'_, '_> {
                 self.annotation(scope);
             }
             Kind::Mark(b'.') => self.after_dot(),
+            Kind::Mark(b'?') => {
+                self.values.condition_ends();
+                self.advance();
+            }
             Kind::Mark(b':') => {
                 self.advance();
                 if self.is(b':') {
