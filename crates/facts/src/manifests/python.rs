@@ -9,6 +9,9 @@ use toml::{Table, Value};
 #[derive(Debug)]
 pub struct PythonProject;
 
+/// What a `setup.py` that builds something has at least one of.
+const BUILDS: [&str; 3] = ["setuptools", "distutils", "setup("];
+
 impl ManifestReader for PythonProject {
     fn matches(&self, file_name: &str) -> bool {
         matches!(file_name, "pyproject.toml" | "setup.cfg" | "setup.py")
@@ -19,11 +22,15 @@ impl ManifestReader for PythonProject {
     }
 
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
+        let text = super::text_of(text);
+        if path.extension() == "py" && !BUILDS.iter().any(|sign| text.contains(sign)) {
+            // A module that is only called like the script.
+            return ManifestFacts { kind: "settings", path: Some(path.clone()), ..ManifestFacts::default() };
+        }
         let mut facts = ManifestFacts::of_folder(path, &["py", "pyi", "pyw"]);
         // What is installed in the environment can be imported.
         facts.open = true;
         facts.settings.push(("python".to_owned(), String::new()));
-        let text = super::text_of(text);
         match path.extension() {
             "toml" => pyproject(&text, &mut facts),
             "cfg" => setup_cfg(&text, &mut facts),
@@ -174,6 +181,8 @@ mod tests {
         assert_eq!((facts.label.as_str(), facts.setting("python-root")), ("phenology", Some("src")));
         let facts = read("setup.py", "setup(name='phenology', package_dir={'': 'src'})");
         assert_eq!((facts.label.as_str(), facts.setting("python-root")), ("phenology", Some("src")));
+        let module = read("setup.py", "import tempfile\n\ndef main():\n    pass\n");
+        assert_eq!((module.kind, module.setting("python")), ("settings", None));
         assert_eq!(read("pyproject.toml", "[tool.black]\nline-length = 90").kind, "settings");
     }
 }

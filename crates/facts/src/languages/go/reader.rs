@@ -365,6 +365,16 @@ impl Reader<'_, '_> {
             let second = self.cursor.name();
             let second = ChainLink { name: second, arity: 0, span: Span::new(from, self.cursor.at) };
             self.recorder.chain(Root::Scope(0), &[link, second], Context::Value, false);
+            let begins = fresh || last == Last::Mark(b',');
+            if let Some(block) = self.blocks.last_mut()
+                && block.kind == BlockKind::Fields
+                && begins
+                && !inside
+                && self.cursor.peek(0) == b':'
+            {
+                // No field has such a name: the type is a map, so plain keys are values too.
+                block.kind = BlockKind::Values;
+            }
         } else {
             self.recorder.chain(Root::Scope(0), &[link], Context::Value, false);
         }

@@ -355,10 +355,24 @@ impl<'n, 't, 'p> Lookup<'n, 't, 'p> {
                 }
             }
             next.dedup();
+            if next.is_empty() && matches!(want, Want::All | Want::TypeOrValue | Want::Value) {
+                return self.makers(&defs, path[at]);
+            }
             defs = next;
             at += 1;
         }
         defs
+    }
+
+    /// The modules among `defs` that neither import `name` nor anything whole: they do not declare the name that is
+    /// looked for in them, so a macro makes it there.
+    fn makers(&self, defs: &[Def], name: Name) -> Vec<Def> {
+        let makes = |def: &Def| {
+            let Def::Module(space) = *def else { return false };
+            let space = &self.names.spaces[space as usize];
+            space.globs.is_empty() && !space.imports.contains_key(&name)
+        };
+        defs.iter().copied().filter(makes).collect()
     }
 
     /// The first name of a path: from the blocks and the module around, else a crate.
