@@ -103,42 +103,49 @@ fn go_shapes_are_understood_as_the_type_checker_does() {
     exact(&go(Project::copy_of("demo/mossgrove/raingauge").root()));
 }
 
+const SOURCES: [&str; 14] = [
+    ".c", ".cc", ".cpp", ".cxx", ".h", ".hh", ".hpp", ".hxx", ".inl", ".ipp", ".tpp", ".tcc", ".txx", ".inc",
+];
+
 /// What the preprocessor opens from which file, on both sides of the conditions that `defines` decides.
 fn cpp(root: &Path, folders: &[&str], defines: &[&str]) -> Score {
     let root = std::fs::canonicalize(root).unwrap();
     let mut files = Vec::new();
-    collect(&root, &[".c", ".cc", ".cpp", ".h"], &mut files);
+    collect(&root, &SOURCES, &mut files);
     let mut judged = Truth::new();
     for file in &files {
         for define in defines {
             let mut command = Command::new("g++");
-            command.arg("-E").args(define.split_whitespace()).current_dir(&root);
+            command.args(define.split_whitespace()).current_dir(&root);
             command.args(folders.iter().map(|folder| format!("-I{}", root.join(folder).display())));
-            let output = command.args(["-x", "c++"]).arg(file).output().unwrap();
-            let mut open: Vec<String> = Vec::new();
-            for line in String::from_utf8_lossy(&output.stdout).lines().filter(|line| line.starts_with("# "))
-            {
-                let mut parts = line.splitn(3, '"').skip(1);
-                let (path, flags) = (parts.next().unwrap().to_owned(), parts.next().unwrap_or_default());
-                match flags.split_whitespace().next() {
-                    Some("1") => {
-                        let inside = |path: &str| {
-                            let whole = std::fs::canonicalize(path).ok()?;
-                            Some(whole.strip_prefix(&root).ok()?.display().to_string())
-                        };
-                        if let (Some(from), Some(to)) = (open.last().and_then(|p| inside(p)), inside(&path)) {
-                            judged.entry((from, to)).or_default().insert(("include".into(), String::new()));
-                        }
-                        open.push(path);
-                    }
-                    Some("2") => _ = open.pop(),
-                    _ if open.is_empty() => open.push(file.display().to_string()),
-                    _ => {}
+            // Headers that are missing here do not stop it, as they do where text is asked for.
+            let output =
+                command.args(["-M", "-MG", "-H", "-o", "/dev/null", "-x", "c++"]).arg(file).output().unwrap();
+            let mut open = vec![file.display().to_string()];
+            for line in String::from_utf8_lossy(&output.stderr).lines() {
+                // As many dots as the header lies deep: `.. include/rain.h`
+                let Some((dots, path)) = line.split_once(' ').filter(|(dots, _)| is_depth(dots)) else {
+                    continue;
+                };
+                open.truncate(dots.len());
+                let inside = |path: &str| {
+                    let whole = std::fs::canonicalize(root.join(path)).ok()?;
+                    Some(whole.strip_prefix(&root).ok()?.display().to_string())
+                };
+                if let (Some(from), Some(to)) = (open.last().and_then(|p| inside(p)), inside(path))
+                    && from != to
+                {
+                    judged.entry((from, to)).or_default().insert(("include".into(), String::new()));
                 }
+                open.push(path.to_owned());
             }
         }
     }
-    score(&ours_among(&root, &[".c", ".cc", ".cpp", ".h"], None), &judged, |_| true)
+    score(&ours_among(&root, &SOURCES, None), &judged, |_| true)
+}
+
+fn is_depth(dots: &str) -> bool {
+    !dots.is_empty() && dots.bytes().all(|byte| byte == b'.')
 }
 
 fn collect(folder: &Path, endings: &[&str], found: &mut Vec<PathBuf>) {
@@ -225,7 +232,11 @@ fn paths_of_real_code() {
         Ok("typescript") => scripts(root),
         Ok("python") => python(root),
         Ok("go") => go(root),
-        Ok("cpp") => cpp(root, &["include", "test", "test/gtest"], &[""]),
+        Ok("cpp") => {
+            let folders = std::env::var("FERNGATE_CORPUS_FOLDERS");
+            let folders = folders.as_deref().unwrap_or("include test test/gtest");
+            cpp(root, &folders.split_whitespace().collect::<Vec<_>>(), &[""])
+        }
         Ok("rust") => rust(root),
         Ok("r") => r(root),
         other => panic!("FERNGATE_CORPUS_LANGUAGE is {other:?}"),

@@ -1,6 +1,6 @@
 //! Reads all files of a walk in parallel.
 
-use crate::languages::{LANGUAGES, language_of};
+use crate::languages::{LANGUAGES, language_of, language_of_text};
 use crate::manifests::{MANIFESTS, manifest_of};
 use crate::walk::Walk;
 use ferngate_model::{
@@ -33,6 +33,8 @@ struct Worker {
 /// What one file was found to be.
 #[derive(Default)]
 struct Outcome {
+    /// An index into [`LANGUAGES`].
+    language: Option<usize>,
     code: Option<(Box<FileFacts>, u64)>,
     manifest: Option<Box<ManifestFacts>>,
     failed: Option<Problem>,
@@ -44,8 +46,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         // A manifest may be written in a language that is read too; mostly it is a manifest only.
         let manifest = manifest_of(path);
         let is_code = manifest.is_none_or(|manifest| MANIFESTS[manifest].is_code());
-        let language = if is_code { language_of(path.extension()) } else { None };
-        (language, read_one(root, path, language, manifest, options, worker))
+        read_one(root, path, is_code, manifest, options, worker)
     });
     let folder = root.canonicalize().ok();
     let name = folder.as_deref().and_then(Path::file_name).map(|name| name.to_string_lossy().into_owned());
@@ -54,7 +55,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         problems: walk.problems.clone(),
         ..ProjectFacts::default()
     };
-    for (path, (language, outcome)) in walk.files.iter().zip(outcomes) {
+    for (path, outcome) in walk.files.iter().zip(outcomes) {
         let mut facts = None;
         let mut note = |problems: &[Problem]| {
             project.problems.extend(problems.iter().map(|problem| (path.clone(), problem.clone())));
@@ -76,7 +77,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
             project.bytes += bytes;
             facts = Some(read);
         }
-        project.files.push(SourceFile { path: path.clone(), language, facts });
+        project.files.push(SourceFile { path: path.clone(), language: outcome.language, facts });
     }
     project
 }
@@ -102,22 +103,25 @@ fn read_all<T: Send>(walk: &Walk, read: impl Fn(&ProjectPath, &mut Worker) -> T 
 fn read_one(
     root: &Path,
     path: &ProjectPath,
-    language: Option<usize>,
+    is_code: bool,
     manifest: Option<usize>,
     options: ReadOptions,
     worker: &mut Worker,
 ) -> Outcome {
+    let extension = if is_code { path.extension() } else { "" };
+    let language = language_of(extension);
     if language.is_none() && manifest.is_none() {
         return Outcome::default();
     }
     let text = match load(&root.join(path.as_str()), &mut worker.buffer) {
         Ok(length) => &mut worker.buffer[..length],
-        Err(error) => return failed(format!("could not be read: {error}")),
+        Err(error) => return failed(language, format!("could not be read: {error}")),
     };
     if is_binary(text) {
-        return failed("is not text; left out".into());
+        return failed(language, "is not text; left out".into());
     }
     let manifest = manifest.map(|manifest| Box::new(MANIFESTS[manifest].read(path, text)));
+    let language = language_of_text(extension, text);
     let code = language.map(|language| {
         plain_blanks(text);
         worker.recorder.begin(text.len(), options);
@@ -126,11 +130,11 @@ fn read_one(
         facts.lines = count_lines(text);
         (Box::new(facts), text.len() as u64)
     });
-    Outcome { code, manifest, failed: None }
+    Outcome { language, code, manifest, failed: None }
 }
 
-fn failed(text: String) -> Outcome {
-    Outcome { failed: Some(Problem { span: Span::default(), text }), ..Outcome::default() }
+fn failed(language: Option<usize>, text: String) -> Outcome {
+    Outcome { language, failed: Some(Problem { span: Span::default(), text }), ..Outcome::default() }
 }
 
 /// Whether `text` holds a zero byte near its start and is not UTF-16 with a mark.

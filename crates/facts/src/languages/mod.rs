@@ -41,9 +41,25 @@ pub fn language_names() -> String {
     names.join(", ")
 }
 
-/// The language of a file by its extension (any case), as an index into [`LANGUAGES`].
+/// The languages of files with this extension (any case), as indices into [`LANGUAGES`].
+pub fn languages_of(extension: &str) -> impl Iterator<Item = usize> {
+    let has = move |language: &&dyn Language| {
+        language.extensions().iter().any(|other| other.eq_ignore_ascii_case(extension))
+    };
+    LANGUAGES.iter().enumerate().filter(move |(_, language)| has(language)).map(|(at, _)| at)
+}
+
+/// The first language of files with this extension (any case), as an index into [`LANGUAGES`].
 pub fn language_of(extension: &str) -> Option<usize> {
-    LANGUAGES
-        .iter()
-        .position(|language| language.extensions().iter().any(|ext| ext.eq_ignore_ascii_case(extension)))
+    languages_of(extension).next()
+}
+
+/// The language of a file with this extension and text; several share some extensions.
+pub fn language_of_text(extension: &str, text: &[u8]) -> Option<usize> {
+    let mut all = languages_of(extension);
+    let (first, second) = (all.next(), all.next());
+    if second.is_none() {
+        return first;
+    }
+    languages_of(extension).find(|language| LANGUAGES[*language].claims(text))
 }

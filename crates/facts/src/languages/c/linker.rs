@@ -17,27 +17,57 @@ const SOURCE_FOLDERS: &[&str] = &["src", "source", "lib"];
 /// Where an Arduino installation or sketchbook keeps headers: the folder, or one below each of its folders.
 const SKETCH_FOLDERS: &[&str] = &["libraries", "cores", "variants"];
 
-/// Headers of the C library and of platforms, which people write in quotes too.
+/// Headers of the C library, of systems and of platforms, which people write in quotes too and carry stand-ins for.
 const SYSTEM_HEADERS: &[&str] = &[
     "Arduino.h",
     "Python.h",
     "Windows.h",
+    "aio.h",
+    "alloca.h",
     "assert.h",
     "complex.h",
     "ctype.h",
+    "dirent.h",
+    "dlfcn.h",
+    "endian.h",
+    "err.h",
     "errno.h",
     "fcntl.h",
     "fenv.h",
     "float.h",
+    "fnmatch.h",
+    "ftw.h",
+    "getopt.h",
+    "glob.h",
+    "grp.h",
+    "iconv.h",
+    "ifaddrs.h",
     "inttypes.h",
     "iso646.h",
     "jni.h",
+    "langinfo.h",
+    "libgen.h",
     "limits.h",
     "locale.h",
+    "malloc.h",
     "math.h",
+    "memory.h",
+    "mqueue.h",
+    "ndbm.h",
+    "netdb.h",
+    "nl_types.h",
+    "poll.h",
     "pthread.h",
+    "pwd.h",
+    "regex.h",
+    "resolv.h",
+    "sched.h",
+    "search.h",
+    "semaphore.h",
     "setjmp.h",
+    "shadow.h",
     "signal.h",
+    "spawn.h",
     "stdalign.h",
     "stdarg.h",
     "stdatomic.h",
@@ -48,25 +78,51 @@ const SYSTEM_HEADERS: &[&str] = &[
     "stdlib.h",
     "stdnoreturn.h",
     "string.h",
+    "strings.h",
     "structmember.h",
+    "syslog.h",
+    "termios.h",
     "tgmath.h",
     "threads.h",
     "time.h",
     "uchar.h",
+    "ucontext.h",
     "unistd.h",
+    "utime.h",
+    "utmpx.h",
     "wchar.h",
     "wctype.h",
     "windows.h",
+    "wordexp.h",
 ];
+
+/// Folders of the headers of systems.
+const SYSTEM_FOLDERS: &[&str] = &["arpa/", "avr/", "linux/", "net/", "netinet/", "sys/"];
 
 /// Whether an include that leads to no file here is of the system.
 fn is_of_system(path: &str) -> bool {
-    SYSTEM_HEADERS.binary_search(&path).is_ok() || path.starts_with("sys/") || path.starts_with("avr/")
+    SYSTEM_HEADERS.binary_search(&path).is_ok()
+        || SYSTEM_FOLDERS.iter().any(|folder| path.starts_with(folder))
+}
+
+/// Parts of the names of folders that hold, for a system without the usual tools, what builds make elsewhere.
+const STAND_INS: &[&str] = &["win32", "windows", "msvc", "nmake", "vms"];
+
+/// Whether an include may mean a file below `root` that no search would find, if that is the only one of its name:
+/// not where the system has one too, nor where each build makes its own.
+fn may_lie_anywhere(path: &str, root: &str) -> bool {
+    let stands_in = || {
+        let root = root.to_ascii_lowercase();
+        STAND_INS.iter().any(|part| root.contains(part))
+    };
+    path.contains('.') && !is_of_system(path) && path != "config.h" && !stands_in()
 }
 
 /// How good a folder is that lies beside one around the including file, as `lib/common` does for `lib/tables/x.c`. No
 /// layout says so; builds of libraries in several folders do.
 const BESIDE: u8 = 5;
+/// How good any other folder is: only the build knows that it is searched.
+const ELSEWHERE: u8 = 6;
 
 /// How good a place for includes is, how near, and how short its path: the smaller the better.
 type Order = (u8, std::cmp::Reverse<usize>, usize);
@@ -141,6 +197,8 @@ impl<'p> CLinker<'p> {
         let plain: Vec<&str> = path.path.split('/').filter(|part| *part != ".").collect();
         let wanted = plain.join("/");
         let name = wanted.rsplit('/').next()?;
+        // A path in angle brackets leads from a folder around too, as to the folder of a library at the root.
+        let around_too = path.base == PathBase::Folder || wanted.contains('/') && !is_of_system(&wanted);
         let mut best: Option<(Order, u32)> = None;
         let mut alike = 0;
         for &file in self.by_name.get(name)? {
@@ -149,23 +207,31 @@ impl<'p> CLinker<'p> {
             let Some(root) = root.strip_suffix('/').or_else(|| root.is_empty().then_some(root)) else {
                 continue;
             };
-            let Some(rank) = self.rank(own, root, path.base) else { continue };
+            let rank = match self.rank(own, root, around_too) {
+                Some(rank) => rank,
+                None if may_lie_anywhere(&wanted, root) => ELSEWHERE,
+                None => continue,
+            };
             let shared = shared_folders(own, parent(full));
             let order = (rank, std::cmp::Reverse(shared), full.len());
             // A wrapper may include the header that it wraps by the same name, never itself.
             if file as usize != from {
-                alike += usize::from(rank == BESIDE);
+                match best {
+                    Some((other, _)) if other.0 < rank => {}
+                    Some((other, _)) if other.0 == rank => alike += 1,
+                    _ => alike = 1,
+                }
                 if best.is_none_or(|(other, _)| order < other) {
                     best = Some((order, file));
                 }
             }
         }
-        // Which of several folders side by side is meant only the build knows.
+        // Which of several folders is meant only the build knows.
         best.filter(|((rank, ..), _)| *rank < BESIDE || alike == 1).map(|(_, file)| file)
     }
 
     /// How good a place for includes the folder `root` is, seen from a file in `own`; the smaller the better.
-    fn rank(&self, own: &str, root: &str, base: PathBase) -> Option<u8> {
+    fn rank(&self, own: &str, root: &str, around_too: bool) -> Option<u8> {
         let last = root.rsplit('/').next().unwrap_or_default();
         let around = parent(root);
         if self.named.contains(root) {
@@ -179,7 +245,7 @@ impl<'p> CLinker<'p> {
         if in_sketch_folder(root) || last == "src" && in_sketch_folder(around) {
             return Some(2);
         }
-        if base == PathBase::Anywhere {
+        if !around_too {
             return None;
         }
         if upwards(own).any(|folder| folder == root) {

@@ -15,9 +15,12 @@ pub struct C;
 
 /// Every extension that is read, and that an include may name.
 pub(super) const EXTENSIONS: &[&str] = &[
-    "c", "h", "cc", "cpp", "cxx", "c++", "hh", "hpp", "hxx", "h++", "inl", "ipp", "tpp", "cppm", "ixx",
-    "ino", "pde",
+    "c", "h", "cc", "cpp", "cxx", "c++", "hh", "hpp", "hxx", "h++", "inl", "ipp", "tpp", "tcc", "txx", "cu",
+    "cuh", "cppm", "ixx", "ino", "pde", "inc",
 ];
+
+/// What a line of C begins with that no other language with one of these extensions has.
+const DIRECTIVES: [&[u8]; 4] = [b"#include", b"#define", b"#if", b"#undef"];
 
 impl Language for C {
     fn name(&self) -> &'static str {
@@ -26,6 +29,12 @@ impl Language for C {
 
     fn extensions(&self) -> &'static [&'static str] {
         EXTENSIONS
+    }
+
+    fn claims(&self, text: &[u8]) -> bool {
+        let is_php = memchr::memmem::find(text, b"<?php").is_some();
+        let mut lines = memchr::memchr_iter(b'#', text).filter(|at| *at == 0 || text[at - 1] == b'\n');
+        !is_php && lines.any(|at| DIRECTIVES.iter().any(|directive| text[at..].starts_with(directive)))
     }
 
     fn naming(&self) -> Naming {

@@ -359,7 +359,7 @@ impl Reader<'_, '_> {
         let name = Name::new(&self.cursor.text[start..self.cursor.at]);
         self.blanks_in_line();
         if let Some((span, path, base)) = self.quoted_path(self.cursor.at)
-            && path.contains(".h")
+            && (path.contains(".h") || super::EXTENSIONS.iter().any(|end| path.ends_with(&format!(".{end}"))))
         {
             self.recorder.path_with_names(span, &path, base, true, vec![(name, name)]);
         }

@@ -27,7 +27,11 @@ impl Language for Php {
     }
 
     fn extensions(&self) -> &'static [&'static str] {
-        &["php", "phtml"]
+        &["php", "phtml", "inc"]
+    }
+
+    fn claims(&self, text: &[u8]) -> bool {
+        memchr::memmem::find(text, b"<?php").is_some()
     }
 
     fn naming(&self) -> Naming {
