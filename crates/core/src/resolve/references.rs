@@ -243,6 +243,7 @@ impl Resolver<'_, '_> {
             },
         };
         if on_value
+            && used.context == Context::Value
             && let Some(owners) = self.world.table.extensions.get(&used.name)
             && (used.called || owners.iter().any(|owner| self.world.table.is_constant(*owner)))
         {
