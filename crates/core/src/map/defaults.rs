@@ -73,8 +73,23 @@ pub fn default_modules(world: &World) -> Modules {
         named.extend(parts);
     }
     let mut modules = Modules::default();
+    let mut sizes = code_files(&mut modules, world, &named);
+    // A project whose parts are all modules of their own has nothing left.
+    if sizes.contains(&0) && sizes.iter().any(|&files| files > 0) {
+        let mut holds = sizes.iter().map(|&files| files > 0);
+        named.retain(|_, _| holds.next().unwrap_or_default());
+        sizes = code_files(&mut modules, world, &named);
+    }
+    for (folder, name) in named.keys().zip(distinct(&named, &sizes)) {
+        modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
+    }
+    modules
+}
+
+/// Enters which module holds each file, and returns how many files with code each holds.
+fn code_files(modules: &mut Modules, world: &World, named: &BTreeMap<String, String>) -> Vec<usize> {
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
-    let mut sizes = vec![0usize; folders.len()];
+    let mut sizes = vec![0; folders.len()];
     let files = world.project.files.par_iter().map(|file| file.path.as_str());
     (modules.of_file, modules.tests) = files.map(|path| (holder(&folders, path), is_test_path(path))).unzip();
     for (file, holder) in world.project.files.iter().zip(&modules.of_file) {
@@ -82,10 +97,7 @@ pub fn default_modules(world: &World) -> Modules {
             sizes[*at] += 1;
         }
     }
-    for (folder, name) in named.keys().zip(distinct(&named, &sizes)) {
-        modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
-    }
-    modules
+    sizes
 }
 
 /// What is called as the whole project, and what lies right in its folder, is called as the manifest there says.
@@ -364,7 +376,7 @@ fn below_in<'p>(sorted: &[&'p str], home: &str) -> impl Iterator<Item = &'p str>
 }
 
 /// Names made distinct, whatever the case of their letters. What merely lies around a larger module of the same name
-/// is called its root; the others take as many folders in front as it needs.
+/// is called its root; the others take the nearest folder in front that tells them apart.
 ///
 /// `sizes` are numbers of files.
 fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
@@ -387,7 +399,9 @@ fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
             names[at] = format!("{}-{}", names[at], folders[at]);
         }
     }
-    for depth in 1..8 {
+    // Folders between the one that tells and the last say nothing, unless nothing else tells.
+    for (whole, depth) in [false, true].into_iter().flat_map(|whole| (1..8).map(move |depth| (whole, depth)))
+    {
         let mut count: BTreeMap<String, usize> = BTreeMap::new();
         names.iter().for_each(|name| *count.entry(name.to_lowercase()).or_default() += 1);
         if count.values().all(|&times| times == 1) {
@@ -396,8 +410,11 @@ fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
         for (at, folder) in folders.iter().enumerate() {
             if count[&names[at].to_lowercase()] > 1 && !folder.is_empty() {
                 let parts: Vec<&str> = folder.split('/').collect();
-                let from = parts.len().saturating_sub(depth + 1);
-                names[at] = parts[from..].join("/");
+                let (last, in_front) = (parts[parts.len() - 1], parts.len().saturating_sub(depth + 1));
+                names[at] = match in_front + 1 < parts.len() && !whole {
+                    true => format!("{}/{last}", parts[in_front]),
+                    false => parts[in_front..].join("/"),
+                };
             }
         }
     }
@@ -437,5 +454,9 @@ mod tests {
         assert_eq!(names(&both), ["valves", "valves-src"]);
         let around = [("lib/beds", "beds", 7), ("lib/beds/old/beds", "beds", 2)];
         assert_eq!(names(&around), ["lib/beds", "old/beds"]);
+        let far = [("app/src/debug/java/org/beds", "beds", 2), ("app/src/main/java/org/beds", "beds", 3)];
+        assert_eq!(names(&far), ["debug/beds", "main/beds"]);
+        let mixed = [("a/x/beds", "beds", 1), ("b/x/beds", "beds", 1), ("x/beds", "beds", 1)];
+        assert_eq!(names(&mixed), ["a/beds", "b/beds", "x/beds"]);
     }
 }
