@@ -79,6 +79,7 @@ pub fn read_project(root: &Path, walk: &Walk, options: ReadOptions) -> ProjectFa
         }
         project.files.push(SourceFile { path: path.clone(), language: outcome.language, facts });
     }
+    MANIFESTS.iter().for_each(|reader| reader.settle(&mut project.manifests));
     project
 }
 

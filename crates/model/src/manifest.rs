@@ -158,4 +158,9 @@ pub trait ManifestReader: Sync {
 
     /// What it says; never fails.
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts;
+
+    /// Corrects what only the other manifests of the tree tell, once `manifests` are all read.
+    fn settle(&self, manifests: &mut [ManifestFacts]) {
+        let _ = manifests;
+    }
 }

@@ -1,12 +1,14 @@
 //! `package.json`, `pnpm-workspace.yaml`, and the settings of the compiler, `tsconfig.json` and `jsconfig.json`.
 //!
-//! Settings of a package: `named` where it states a name; `main`, `module`, `types`, `typings`, `source`, `browser`;
+//! Settings of a package: `named` where it states a name; `bare` where it says nothing of its own; `main`, `module`, `types`, `typings`, `source`, `browser`;
 //! `export:KEY` and `import:KEY`, one for each condition. Settings of the compiler: `baseUrl`, `path:PATTERN` (one for
 //! each target), `extends`.
 
+use crate::linking::upwards;
 use ferngate_model::{
     ItemAction, ManifestFacts, ManifestReader, PathMention, Problem, ProjectPath, ProjectReference, Span,
 };
+use rustc_hash::FxHashSet;
 use serde_json::{Map, Value};
 
 /// `package.json` files.
@@ -53,6 +55,9 @@ impl ManifestReader for Package {
             }
         }
         workspaces(&mut facts, &root, text);
+        if !OF_ITS_OWN.iter().any(|key| root.contains_key(*key)) {
+            facts.settings.push((BARE.to_owned(), String::new()));
+        }
         for section in ["dependencies", "devDependencies", "peerDependencies", "optionalDependencies"] {
             let Some(Value::Object(packages)) = root.get(section) else { continue };
             for name in packages.keys() {
@@ -64,7 +69,46 @@ impl ManifestReader for Package {
         }
         facts
     }
+
+    /// A bare file inside of a package that lists no members is a door of that package, not one of its own.
+    fn settle(&self, manifests: &mut [ManifestFacts]) {
+        let folder = |manifest: &ManifestFacts| manifest.folder().to_owned();
+        let is_package =
+            |manifest: &&ManifestFacts| manifest.kind == "project" && manifest.setting("named").is_some();
+        let lists = |manifest: &&ManifestFacts| {
+            let name = manifest.path.as_ref().map_or("", ProjectPath::file_name);
+            let listed = manifest.mentions.iter().any(|mention| mention.action == ItemAction::Member);
+            listed && (self.matches(name) || PnpmWorkspace.matches(name))
+        };
+        let packages: FxHashSet<String> = manifests.iter().filter(is_package).map(folder).collect();
+        let listing: FxHashSet<String> = manifests.iter().filter(lists).map(folder).collect();
+        for manifest in manifests.iter_mut().filter(|manifest| manifest.setting(BARE).is_some()) {
+            let is_door = {
+                let above = || upwards(manifest.folder()).skip(1);
+                above().any(|folder| packages.contains(folder))
+                    && !above().any(|folder| listing.contains(folder))
+            };
+            if is_door {
+                manifest.kind = "settings";
+            }
+        }
+    }
 }
+
+/// Keys of which a package that is published or worked on by itself has at least one.
+const OF_ITS_OWN: [&str; 8] = [
+    "version",
+    "private",
+    "scripts",
+    "workspaces",
+    "dependencies",
+    "devDependencies",
+    "peerDependencies",
+    "optionalDependencies",
+];
+
+/// The setting of a package that has no key of its own.
+const BARE: &str = "bare";
 
 /// The paths of an `exports` or `imports` map, conditions in their order.
 fn conditions(facts: &mut ManifestFacts, sort: &str, key: &str, value: &Value, depth: usize) {
