@@ -284,7 +284,15 @@ impl<'p> Resolver<'p> {
         };
         let (first, second) = (self.tree.file(path), source());
         let exact = if typed { second.or(first) } else { first.or(second) };
-        exact.or_else(|| self.with_ending(path.to_owned(), typed))
+        exact.or_else(|| self.with_ending(path.to_owned(), typed)).or_else(|| self.declared_only(path))
+    }
+
+    /// A source that is spelled with its ending, of which only the declarations are there.
+    fn declared_only(&self, path: &str) -> Option<u32> {
+        let endings = [(".ts", ".d.ts"), (".tsx", ".d.ts"), (".mts", ".d.mts"), (".cts", ".d.cts")];
+        let declared =
+            |(ending, declared): (&str, &str)| Some(format!("{}{declared}", path.strip_suffix(ending)?));
+        endings.into_iter().filter_map(declared).find_map(|path| self.tree.file(&path))
     }
 
     fn with_ending(&self, mut path: String, typed: bool) -> Option<u32> {
