@@ -99,7 +99,8 @@ fn consecutive(way: &[usize], from: usize, to: usize) -> bool {
 fn names_of(ui: &mut Ui, used: &[Used], all: bool) -> Result<(), CommandError> {
     let names = shown(used.len(), NAMES, all);
     for used in &used[..names] {
-        let short = short_name(&used.name);
+        let is_file = used.name == used.declared.as_str();
+        let short = if is_file { &used.name } else { short_name(&used.name) };
         let first =
             used.places.first().map(|p| format!("{}:{}:{}", p.path, p.position.line, p.position.column));
         let more = if used.places.len() > 1 {

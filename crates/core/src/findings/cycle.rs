@@ -1,7 +1,6 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::graph::Tie;
 use crate::map::{MAP_FILE, Severity};
-use crate::resolve::short_name;
 use ferngate_model::ProjectPath;
 
 /// Modules reach each other.
@@ -88,8 +87,7 @@ fn first_reference(view: &View, tie: &Tie) -> Option<(Place, String)> {
     let file = first.from as usize;
     let used_here = view.world.strong_uses(file);
     let used = used_here.iter().find(|used| used.files.contains(&first.to))?;
-    let full = view.world.use_text(used.target);
-    let name = short_name(&full);
+    let name = view.world.short_use(used.target);
     let place = Place { path: view.path(file).clone(), offset: Some(used.offset) };
     let ends = format!("{} → {}: {name}", view.module_name(tie.from), view.module_name(tie.to));
     Some((place, ends))

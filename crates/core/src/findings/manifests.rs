@@ -1,6 +1,6 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
-use crate::resolve::{resolve_mention, short_name};
+use crate::resolve::resolve_mention;
 use ferngate_model::{ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -73,8 +73,7 @@ impl Check for Undeclared {
             let Some(reference) = used_here.iter().find(|used| used.files.contains(&to_file)) else {
                 continue;
             };
-            let full = view.world.use_text(reference.target);
-            let name = short_name(&full);
+            let name = view.world.short_use(reference.target);
             let (user_called, used_called) = (called(view, from), called(view, to));
             let message = format!(
                 "{user_called} uses {used_called} ({}, first `{name}`) without declaring it",

@@ -30,6 +30,9 @@ impl Check for MissingFile {
             };
             for at in &links.missing {
                 let path = &facts.paths[*at as usize];
+                if leaves(view.path(file).parent(), &path.path) {
+                    continue;
+                }
                 let message = format!("`{}` leads to no file", path.path);
                 let mut finding = view.finding(&self.about(), String::new(), message);
                 finding.place = Some(Place { path: view.path(file).clone(), offset: Some(path.span.start) });
@@ -45,4 +48,21 @@ impl Check for MissingFile {
             }
         }
     }
+}
+
+/// Whether `path`, seen from `folder`, leads out of the project, of which nothing is known.
+fn leaves(folder: &str, path: &str) -> bool {
+    let mut depth = folder.split('/').filter(|part| !part.is_empty()).count();
+    path.split('/').any(|part| match part {
+        ".." if depth == 0 => true,
+        ".." => {
+            depth -= 1;
+            false
+        }
+        "" | "." => false,
+        _ => {
+            depth += 1;
+            false
+        }
+    })
 }

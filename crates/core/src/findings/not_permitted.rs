@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::{Severity, Verb};
 use crate::permission::{Decision, End, Permission, Reason};
-use crate::resolve::{ImportTarget, UseTarget, short_name};
+use crate::resolve::{ImportTarget, UseTarget};
 use ferngate_model::ImportKind;
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -92,7 +92,7 @@ impl NotPermitted {
                 if decision.permitted || !seen.insert((used_here.target, to)) {
                     continue;
                 }
-                let name = view.world.use_text(used_here.target);
+                let name = view.world.short_use(used_here.target);
                 let ends = (end_name(view, from), end_name(view, to));
                 let mut finding = self.finding(view, &decision, &ends, &name);
                 let offset = Some(used_here.offset);
@@ -124,9 +124,8 @@ impl NotPermitted {
         }
     }
 
-    fn finding(&self, view: &View, decision: &Decision, ends: &(String, String), name: &str) -> Finding {
+    fn finding(&self, view: &View, decision: &Decision, ends: &(String, String), short: &str) -> Finding {
         let (from, to) = ends;
-        let short = short_name(name);
         let is_package = to.starts_with("package:");
         let verb = match decision.reason {
             Reason::Rule(at) => view.map.rules.get(at).map(|rule| rule.verb),

@@ -1,6 +1,5 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
-use crate::resolve::short_name;
 
 /// Code uses what another module keeps private.
 pub struct PrivateUse;
@@ -43,8 +42,7 @@ impl Check for PrivateUse {
                 else {
                     continue;
                 };
-                let name = view.world.use_text(used_here.target);
-                let short = short_name(&name);
+                let short = view.world.short_use(used_here.target);
                 let user = from.map_or("rest", |from| view.module_name(from));
                 let owner = view.module_name(to);
                 let message = format!("`{user}` uses `{short}`, which `{owner}` keeps private");

@@ -1,6 +1,7 @@
 use super::{About, Check, Finding, Place, View};
 use crate::map::Severity;
-use crate::resolve::Container;
+use crate::resolve::{Container, EntityId};
+use ferngate_model::{CONSTANT, Declaration, FUNCTION};
 
 /// A type stands in no namespace.
 pub struct RootNamespace;
@@ -23,17 +24,18 @@ impl Check for RootNamespace {
         let table = &view.world.table;
         let declaring: Vec<usize> =
             (0..table.declared.len()).filter(|&file| !table.declared[file].is_empty()).collect();
-        let outside = |file: usize| {
-            table.declared[file].iter().position(|entity| {
-                matches!(table.entities[entity.index()].container, Container::Namespace(id) if table.is_outermost(id))
-            })
-        };
-        let inside = declaring.iter().filter(|&&file| outside(file).is_none()).count();
+        let is_outside = |entity: &EntityId| matches!(table.entities[entity.index()].container, Container::Namespace(id) if table.is_outermost(id));
+        let inside = declaring.iter().filter(|&&file| !table.declared[file].iter().any(is_outside)).count();
         if (inside as f64) < NAMESPACED * declaring.len() as f64 {
             return;
         }
         for file in declaring {
-            let (Some(at), Some(facts)) = (outside(file), &view.world.project.files[file].facts) else {
+            let Some(facts) = &view.world.project.files[file].facts else { continue };
+            // Functions and constants beside types are no types.
+            let mut declared = table.declared[file].iter().zip(&facts.declarations);
+            let is_type = |declared: &Declaration| !matches!(declared.arity, FUNCTION | CONSTANT);
+            let Some(at) = declared.position(|(entity, declared)| is_outside(entity) && is_type(declared))
+            else {
                 continue;
             };
             // The class of a program's own statements has no choice, nor has a page.

@@ -370,4 +370,13 @@ impl<'p> World<'p> {
             UseTarget::File(_, name) => self.texts().text(name).to_owned(),
         }
     }
+
+    /// The last part of the name of what is used; of a file that is used as a whole its path.
+    pub fn short_use(&self, target: UseTarget) -> String {
+        let full = self.use_text(target);
+        match target {
+            UseTarget::File(_, Name(0)) => full,
+            _ => short_name(&full).to_owned(),
+        }
+    }
 }

@@ -142,15 +142,19 @@ struct CLinker<'p> {
     modules: FxHashMap<&'p str, u32>,
     /// Macros that stand for a header: what they stand for.
     macros: FxHashMap<Name, Vec<&'p PathUse>>,
+    /// The names of all folders.
+    folders: FxHashSet<&'p str>,
 }
 
 impl<'p> CLinker<'p> {
     fn new(project: &'p ProjectFacts) -> Self {
         let mut by_name: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+        let mut folders: FxHashSet<&str> = FxHashSet::default();
         let mut modules = FxHashMap::default();
         let mut macros: FxHashMap<Name, Vec<&PathUse>> = FxHashMap::default();
         for (at, file) in project.files.iter().enumerate() {
             by_name.entry(file.path.file_name()).or_default().push(at as u32);
+            folders.extend(file.path.parent().split('/'));
             let Some(facts) = &file.facts else { continue };
             if super::EXTENSIONS.contains(&file.path.extension()) {
                 for path in facts.paths.iter().filter(|path| path.weak) {
@@ -183,7 +187,15 @@ impl<'p> CLinker<'p> {
                 named.extend(known);
             }
         }
-        Self { tree, by_name, named, modules, macros }
+        Self { tree, by_name, named, modules, macros, folders }
+    }
+
+    /// Whether an include in quotes that leads nowhere is of a file of this project: the headers of a library lie in
+    /// a folder of their own, `cpp11/list.hpp`.
+    fn is_own(&self, path: &str) -> bool {
+        let folder = path.split_once('/').map(|(first, _)| first);
+        let known = folder.is_none_or(|first| matches!(first, "." | "..") || self.folders.contains(first));
+        known && !is_of_system(path)
     }
 
     fn resolve(&self, from: usize, path: &PathUse) -> Option<u32> {
@@ -325,7 +337,7 @@ impl Linker for CLinker<'_> {
                     let behind = self.source_of(to).filter(|source| *source as usize != file);
                     links.files.push(Link { behind, ..path_link(at, path, to) });
                 }
-                (None, PathBase::Folder) if !is_of_system(&path.path) => links.missing.push(at as u32),
+                (None, PathBase::Folder) if self.is_own(&path.path) => links.missing.push(at as u32),
                 (None, _) => links.packages.push(PackageUse { name: path.path.clone(), at: path.span.start }),
             }
         }

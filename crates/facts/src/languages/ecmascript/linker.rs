@@ -124,10 +124,15 @@ impl Linker for ScriptLinker<'_> {
                 Resolved::File(to) => {
                     let behind = self.behind(to, &path.names);
                     let name = self.only_name(behind.unwrap_or(to), &path.names);
-                    links.files.push(Link { behind, name, ..path_link(at, path, to) });
+                    // What reads its package's own manifest does not depend on the code around that.
+                    let weak =
+                        path.weak || self.project.files[to as usize].path.file_name() == "package.json";
+                    links.files.push(Link { behind, name, weak, ..path_link(at, path, to) });
                 }
                 // A page names what a build puts beside it.
-                Resolved::Missing if !path.weak && !page => links.missing.push(at as u32),
+                Resolved::Missing if !path.weak && !page && !is_installed(&path.path) => {
+                    links.missing.push(at as u32);
+                }
                 // A script is run without what only the compiler knows.
                 Resolved::Package if !path.weak => match self.ambient.get(&*path.path).filter(|_| typed) {
                     Some(to) => links.files.push(path_link(at, path, *to)),
@@ -140,6 +145,11 @@ impl Linker for ScriptLinker<'_> {
         }
         links
     }
+}
+
+/// Whether a path leads to what is installed, and so is no part of the project.
+fn is_installed(path: &str) -> bool {
+    path.split('/').any(|part| part == "node_modules")
 }
 
 /// The package's part of a specifier.
