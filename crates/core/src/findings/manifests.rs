@@ -1,6 +1,6 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
-use crate::resolve::resolve_mention;
+use crate::resolve::{Dependencies, resolve_mention};
 use ferngate_model::{ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -58,7 +58,7 @@ impl Check for Undeclared {
         let mut missing: BTreeMap<(u32, u32), (usize, u32, u32)> = BTreeMap::new();
         for tie in view.file_ties {
             let (from, to) = (tie.from as usize, tie.to as usize);
-            if ownership.sees(from, to) {
+            if ownership.may_use(from, to) {
                 continue;
             }
             if let (Some(a), Some(b)) = (ownership.owners[from].first(), ownership.owners[to].first()) {
@@ -112,20 +112,21 @@ impl Check for Unused {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let uses = uses(view);
-        let project = view.world.project;
-        let holds_code = |manifest: usize| {
-            let owners = view.world.ownership.owners.iter().enumerate();
-            owners
-                .filter(|(file, _)| project.files[*file].facts.is_some())
-                .any(|(_, of)| of.contains(&(manifest as u32)))
-        };
+        let (project, ownership) = (view.world.project, &view.world.ownership);
+        let dependencies = Dependencies::new(project, &ownership.declared);
+        let mut holds_code = vec![false; project.manifests.len()];
+        for (file, owners) in project.files.iter().zip(&ownership.owners) {
+            if file.facts.is_some() {
+                owners.iter().for_each(|owner| holds_code[*owner as usize] = true);
+            }
+        }
         for (from, manifest) in project.manifests.iter().enumerate() {
             for reference in &manifest.references {
                 let Some(to) = self.target(view, from, reference) else { continue };
                 // What is reached only through the reference counts as a use of it.
-                let reached = &view.world.ownership.visible[to];
+                let reached: &[u32] = if manifest.transitive { &ownership.usable[to] } else { &[to as u32] };
                 let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)));
-                if used || !holds_code(from) || !holds_code(to) {
+                if used || !holds_code[from] || !holds_code[to] {
                     continue;
                 }
                 let (user, unused) = (called(view, from as u32), called(view, to as u32));
@@ -134,8 +135,21 @@ impl Check for Unused {
                 finding.place =
                     manifest.path.clone().map(|path| Place { path, offset: Some(reference.span.start) });
                 finding.rule = "a project refers to what it uses, and to nothing else".to_owned();
-                finding.way_out =
-                    "remove the reference, unless something wired at run time needs it".to_owned();
+                let edge = (from as u32, to as u32);
+                let seers = (0..project.manifests.len() as u32)
+                    .filter(|user| ownership.usable[*user as usize].binary_search(&edge.0).is_ok());
+                finding.way_out = match &dependencies.relying(edge, seers, &uses)[..] {
+                    [] => "remove the reference, unless something wired at run time needs it".to_owned(),
+                    [only] => format!(
+                        "declare it in {}, which needs it and reaches it only through this, then remove it here",
+                        called(view, *only)
+                    ),
+                    [first, others @ ..] => format!(
+                        "declare it in {} and {} more, which need it and reach it only through this, then remove it here",
+                        called(view, *first),
+                        others.len()
+                    ),
+                };
                 found.push(finding);
             }
         }

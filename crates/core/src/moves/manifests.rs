@@ -3,7 +3,7 @@
 use super::namespaces::home_manifests;
 use super::texts::Texts;
 use super::{MoveError, names::line_end};
-use crate::resolve::{Ownership, resolve_mention};
+use crate::resolve::{Dependencies, Ownership, resolve_mention};
 use ferngate_model::{Edit, ItemAction, ManifestFacts, PathMention, ProjectFacts, ProjectPath, Span};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -277,18 +277,14 @@ pub fn follow_uses(
 ) -> Vec<Vec<u32>> {
     let mut declared = ownership.declared.clone();
     for &(user, used) in after.difference(before) {
-        let visible = if project.manifests[user as usize].transitive {
-            reaches(&declared, user, used)
-        } else {
-            declared[user as usize].contains(&used)
-        };
+        let visible = Dependencies::new(project, &declared).usable(user, None).contains(&used);
         if !visible {
             add_reference(project, user, used, texts);
             declared[user as usize].push(used);
         }
     }
     for &(user, used) in before.difference(after) {
-        remove_reference(project, ownership, user, used, after, texts, &mut declared);
+        remove_reference(project, (user, used), after, texts, &mut declared);
     }
     let tangled = |declared: &[Vec<u32>]| -> Vec<Vec<u32>> {
         let adjacency: Vec<Vec<usize>> =
@@ -299,20 +295,6 @@ pub fn follow_uses(
     };
     let old = tangled(&ownership.declared);
     tangled(&declared).into_iter().filter(|members| !old.contains(members)).collect()
-}
-
-fn reaches(declared: &[Vec<u32>], from: u32, to: u32) -> bool {
-    let mut seen = vec![from];
-    let mut at = 0;
-    while at < seen.len() {
-        for &next in &declared[seen[at] as usize] {
-            if !seen.contains(&next) {
-                seen.push(next);
-            }
-        }
-        at += 1;
-    }
-    seen.contains(&to)
 }
 
 fn add_reference(project: &ProjectFacts, user: u32, used: u32, texts: &mut Texts) {
@@ -330,19 +312,15 @@ fn add_reference(project: &ProjectFacts, user: u32, used: u32, texts: &mut Texts
 
 fn remove_reference(
     project: &ProjectFacts,
-    ownership: &Ownership,
-    user: u32,
-    used: u32,
+    (user, used): (u32, u32),
     after: &ManifestUses,
     texts: &mut Texts,
     declared: &mut [Vec<u32>],
 ) {
     let manifest = &project.manifests[user as usize];
-    // What is reached only through it keeps it.
-    let needed = ownership.visible[used as usize].iter().any(|through| {
-        after.contains(&(user, *through)) && !direct_otherwise(ownership, user, used, *through)
-    });
-    if needed {
+    // What is reached only through it keeps it, by whomever.
+    let users = 0..project.manifests.len() as u32;
+    if !Dependencies::new(project, declared).relying((user, used), users, after).is_empty() {
         return;
     }
     for reference in manifest.references.iter().filter(|reference| !reference.by_name) {
@@ -358,13 +336,6 @@ fn remove_reference(
             declared[user as usize].retain(|other| *other != used);
         }
     }
-}
-
-/// Whether `user` reaches `through` without its reference to `used`.
-fn direct_otherwise(ownership: &Ownership, user: u32, used: u32, through: u32) -> bool {
-    let mut declared = ownership.declared.clone();
-    declared[user as usize].retain(|other| *other != used);
-    reaches(&declared, user, through)
 }
 
 /// `element`, with the group of items around it where it is the only one: whole lines.

@@ -5,6 +5,7 @@
 //! grows with the references and not with the imports.
 
 mod calls;
+mod dependencies;
 mod extending;
 mod folders;
 mod follower;
@@ -24,6 +25,7 @@ mod table;
 mod values;
 mod view;
 
+pub use dependencies::Dependencies;
 pub use imports::{ImportTarget, SharedImports};
 pub use leads::{FileTie, Lead, Shared};
 use lineage::Lineage;

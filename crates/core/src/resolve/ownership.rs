@@ -1,6 +1,7 @@
 //! Which manifest holds which file, and which manifests see each other.
 
 use super::DeclaringFiles;
+use super::dependencies::Dependencies;
 use super::folders::Folders;
 use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
 use globset::{GlobBuilder, GlobMatcher};
@@ -15,8 +16,10 @@ pub struct Ownership {
     pub owners: Vec<Vec<u32>>,
     /// For each manifest, the manifests that it declares to use, directly.
     pub declared: Vec<Vec<u32>>,
-    /// For each manifest, all that its code can see, itself included, sorted.
+    /// For each manifest, all that is declared from it on, itself included, sorted.
     pub visible: Vec<Vec<u32>>,
+    /// For each manifest, all that its code may use, itself included, sorted: references do not always reach on.
+    pub usable: Vec<Vec<u32>>,
     /// For each manifest, whether its code may use more than it declares.
     pub open: Vec<bool>,
     /// For each manifest, its root namespace.
@@ -53,6 +56,9 @@ impl Ownership {
         ownership.taken(project);
         ownership.declare(project);
         ownership.close();
+        let dependencies = Dependencies::new(project, &ownership.declared);
+        ownership.usable =
+            (0..project.manifests.len() as u32).map(|manifest| dependencies.usable(manifest, None)).collect();
         ownership.name_roots(project);
         ownership
     }
@@ -236,11 +242,20 @@ impl Ownership {
 
     /// Whether code of `file` can see what `other` declares, as far as manifests tell.
     pub fn sees(&self, file: usize, other: usize) -> bool {
+        self.is_in(&self.visible, file, other)
+    }
+
+    /// Whether code of `file` may use what `other` declares, as far as manifests tell.
+    pub fn may_use(&self, file: usize, other: usize) -> bool {
+        self.is_in(&self.usable, file, other)
+    }
+
+    fn is_in(&self, reach: &[Vec<u32>], file: usize, other: usize) -> bool {
         let (from, to) = (&self.owners[file], &self.owners[other]);
         if from.is_empty() || to.is_empty() || from.iter().any(|owner| self.open[*owner as usize]) {
             return true;
         }
-        from.iter().any(|f| to.iter().any(|t| self.visible[*f as usize].binary_search(t).is_ok()))
+        from.iter().any(|f| to.iter().any(|t| reach[*f as usize].binary_search(t).is_ok()))
     }
 
     /// Whether both files belong to one manifest, or neither to any.

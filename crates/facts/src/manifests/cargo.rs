@@ -48,6 +48,8 @@ fn package(facts: &mut ManifestFacts, table: &Table) {
     let Some(package) = table.get("package").or(table.get("project")) else { return };
     let text = |key: &str| package.get(key).and_then(Value::as_str);
     facts.kind = "project";
+    // A crate sees what it declares, not what that declares in turn.
+    facts.transitive = false;
     if let Some(name) = text("name") {
         facts.name = name.to_owned();
         facts.label = name.to_owned();
