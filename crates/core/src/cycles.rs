@@ -1,8 +1,8 @@
 //! Modules that reach each other, and where to cut.
 
 use crate::components::components;
-use crate::graph::{Graph, Tie};
-use std::collections::BTreeMap;
+use crate::cuts::cheapest_cuts;
+use crate::graph::Graph;
 
 /// A cycle: modules that all reach each other.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -11,8 +11,10 @@ pub struct Cycle {
     pub modules: Vec<usize>,
     /// A shortest closed way through it; the first module is not repeated.
     pub way: Vec<usize>,
-    /// Ties whose removal opens the cycle, as pairs of modules, lightest set found.
+    /// Ties whose removal opens the cycle, as pairs of modules, sorted.
     pub cuts: Vec<(usize, usize)>,
+    /// No other set of ties that opens it is lighter; of large cycles that is not known.
+    pub cheapest: bool,
 }
 
 /// All cycles of `graph`, the largest first, then by their first module.
@@ -23,8 +25,8 @@ pub fn cycles(graph: &Graph) -> Vec<Cycle> {
         .filter(|modules| modules.len() > 1)
         .map(|modules| {
             let way = shortest_closed_way(&adjacency, &modules);
-            let cuts = cheapest_cuts(graph, &modules);
-            Cycle { modules, way, cuts }
+            let (cuts, cheapest) = cheapest_cuts(graph, &modules);
+            Cycle { modules, way, cuts, cheapest }
         })
         .collect();
     found.sort_by_key(|cycle| (std::cmp::Reverse(cycle.modules.len()), cycle.modules.clone()));
@@ -63,92 +65,10 @@ fn shortest_closed_way(adjacency: &[Vec<usize>], modules: &[usize]) -> Vec<usize
     best
 }
 
-/// Orders the modules so that little runs backwards, and returns what does (Eades, Lin and Smyth 1993, "A fast and
-/// effective heuristic for the feedback arc set problem", with weights), less what turns out not to be needed.
-fn cheapest_cuts(graph: &Graph, modules: &[usize]) -> Vec<(usize, usize)> {
-    let inside: Vec<&Tie> = graph
-        .ties
-        .iter()
-        .filter(|tie| modules.binary_search(&tie.from).is_ok() && modules.binary_search(&tie.to).is_ok())
-        .collect();
-    let order = feedback_order(&inside, modules);
-    let place: BTreeMap<usize, usize> = order.iter().enumerate().map(|(at, &module)| (module, at)).collect();
-    let mut cuts: Vec<&Tie> =
-        inside.iter().copied().filter(|tie| place[&tie.from] > place[&tie.to]).collect();
-    // Put the heaviest back where nothing closes by it.
-    cuts.sort_by_key(|tie| (std::cmp::Reverse(tie.weight), tie.from, tie.to));
-    let mut adjacency = vec![Vec::new(); graph.modules];
-    for tie in inside.iter().filter(|tie| place[&tie.from] < place[&tie.to]) {
-        adjacency[tie.from].push(tie.to);
-    }
-    let mut kept = Vec::new();
-    for tie in cuts {
-        if reaches(&adjacency, tie.to, tie.from) {
-            kept.push((tie.from, tie.to));
-        } else {
-            adjacency[tie.from].push(tie.to);
-        }
-    }
-    kept.sort_unstable();
-    kept
-}
-
-/// Whether `to` is reached from `from`.
-fn reaches(adjacency: &[Vec<usize>], from: usize, to: usize) -> bool {
-    let mut seen = vec![false; adjacency.len()];
-    let mut work = vec![from];
-    while let Some(at) = work.pop() {
-        if at == to {
-            return true;
-        }
-        if !std::mem::replace(&mut seen[at], true) {
-            work.extend(&adjacency[at]);
-        }
-    }
-    false
-}
-
-/// O(modules² + ties).
-fn feedback_order(ties: &[&Tie], modules: &[usize]) -> Vec<usize> {
-    let mut weights: BTreeMap<usize, (i64, i64)> = modules.iter().map(|&module| (module, (0, 0))).collect();
-    let mut touching: BTreeMap<usize, Vec<&Tie>> = BTreeMap::new();
-    for tie in ties {
-        let weight = i64::from(tie.weight.max(1));
-        weights.entry(tie.from).or_default().0 += weight;
-        weights.entry(tie.to).or_default().1 += weight;
-        touching.entry(tie.from).or_default().push(tie);
-        touching.entry(tie.to).or_default().push(tie);
-    }
-    let (mut front, mut back) = (Vec::new(), Vec::new());
-    while !weights.is_empty() {
-        let sink = weights.iter().find(|(_, (out, _))| *out == 0).map(|(module, _)| *module);
-        let source = weights.iter().find(|(_, (_, inward))| *inward == 0).map(|(module, _)| *module);
-        let best =
-            weights.iter().max_by_key(|(module, (out, inward))| (out - inward, std::cmp::Reverse(**module)));
-        let Some(module) = sink.or(source).or(best.map(|(module, _)| *module)) else { break };
-        weights.remove(&module);
-        if sink.is_some() {
-            back.push(module)
-        } else {
-            front.push(module)
-        }
-        for tie in touching.get(&module).into_iter().flatten() {
-            let weight = i64::from(tie.weight.max(1));
-            if let Some(other) = weights.get_mut(&tie.to).filter(|_| tie.from == module) {
-                other.1 -= weight;
-            }
-            if let Some(other) = weights.get_mut(&tie.from).filter(|_| tie.to == module) {
-                other.0 -= weight;
-            }
-        }
-    }
-    front.extend(back.into_iter().rev());
-    front
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::graph::Tie;
 
     fn graph(modules: usize, ties: &[(usize, usize, u32)]) -> Graph {
         let tie = |&(from, to, weight): &(usize, usize, u32)| Tie { from, to, weight, files: Vec::new() };

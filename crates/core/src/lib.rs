@@ -7,6 +7,7 @@
 //! ```
 
 mod components;
+mod cuts;
 pub mod cycles;
 pub mod find;
 pub mod findings;

@@ -36,6 +36,7 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
                 serde_json::json!({
                     "modules": cycle.modules.iter().map(|&m| name(m)).collect::<Vec<_>>(),
                     "way": cycle.way.iter().map(|&m| name(m)).collect::<Vec<_>>(),
+                    "cheapest": cycle.cheapest,
                     "cuts": cycle.cuts.iter().map(|&cut| pair(cut)).collect::<Vec<_>>(),
                 })
             })
@@ -73,7 +74,8 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
         let cost: u32 = cycle.cuts.iter().map(|&(from, to)| weight(from, to)).sum();
         let references = count(u64::from(cost), "reference", "references");
         let ties = count(cycle.cuts.len() as u64, "tie", "ties");
-        let cut = ui.paint(Style::Good, "cheapest cut:");
+        let cut = if cycle.cheapest { "cheapest cut:" } else { "cheapest cut found:" };
+        let cut = ui.paint(Style::Good, cut);
         ui.line(format!("  {cut} {ties}, {references}"))?;
         let cuts = shown(cycle.cuts.len(), CUTS, args.all);
         for &(from, to) in &cycle.cuts[..cuts] {

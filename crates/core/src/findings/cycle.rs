@@ -1,4 +1,5 @@
 use super::{About, Check, Finding, Place, View, references};
+use crate::cycles::Cycle;
 use crate::graph::Tie;
 use crate::map::{MAP_FILE, Severity};
 use ferngate_model::ProjectPath;
@@ -43,7 +44,7 @@ impl Check for CycleCheck {
             let in_code = finding.related.iter().find(|(place, _)| place.path.as_str() != MAP_FILE);
             finding.place = in_code.or(finding.related.first()).map(|(place, _)| place.clone());
             finding.rule = "modules must not depend on each other in a circle".to_owned();
-            finding.way_out = format!("{}`ferngate cycles` lists the names", cheapest_cut(view, &cycle.cuts));
+            finding.way_out = format!("{}`ferngate cycles` lists the names", cheapest_cut(view, cycle));
             found.push(finding);
         }
     }
@@ -53,13 +54,14 @@ impl Check for CycleCheck {
 const TIES_NAMED: usize = 3;
 
 /// What the cheapest cut takes away, all of it: one tie alone seldom opens the circles of several modules.
-fn cheapest_cut(view: &View, cuts: &[(usize, usize)]) -> String {
+fn cheapest_cut(view: &View, cycle: &Cycle) -> String {
+    let cut = if cycle.cheapest { "the cheapest cut" } else { "the cheapest cut found" };
     let weight = |&(from, to): &(usize, usize)| view.graph.tie(from, to).map_or(0, |tie| tie.weight);
     let ends =
         |&(from, to): &(usize, usize)| format!("{} → {}", view.module_name(from), view.module_name(to));
-    match cuts {
+    match &cycle.cuts[..] {
         [] => String::new(),
-        [only] => format!("the cheapest cut is {} ({}); ", ends(only), references(weight(only))),
+        [only] => format!("{cut} is {} ({}); ", ends(only), references(weight(only))),
         several => {
             let named: Vec<String> = several
                 .iter()
@@ -68,7 +70,7 @@ fn cheapest_cut(view: &View, cuts: &[(usize, usize)]) -> String {
                 .collect();
             let more = if several.len() > TIES_NAMED { ", …" } else { "" };
             let total = references(several.iter().map(weight).sum());
-            format!("the cheapest cut is {} ties with {total}: {}{more}; ", several.len(), named.join(", "))
+            format!("{cut} is {} ties with {total}: {}{more}; ", several.len(), named.join(", "))
         }
     }
 }
