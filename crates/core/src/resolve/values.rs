@@ -350,13 +350,18 @@ impl World<'_> {
     pub(super) fn parameter_of(&self, value: Value, number: usize) -> Option<Value> {
         let of = match value {
             Value::Of(entity, given) => {
-                if self.table.entities[entity.index()].kind != DeclarationKind::Delegate {
+                let kind = self.table.entities[entity.index()].kind;
+                if !matches!(kind, DeclarationKind::Delegate | DeclarationKind::Interface) {
                     return None;
                 }
-                let mut calls = self.overloads(entity, Name::CALL, Default::default());
-                let declared = calls.find_map(|call| call.parameter(self, number))?;
+                // An interface may have what it is called by from another.
+                let taken = |owner: EntityId| {
+                    let mut calls = self.overloads(owner, Name::CALL, Default::default());
+                    Some((owner, calls.find_map(|call| call.parameter(self, number))?))
+                };
+                let (owner, declared) = self.with_bases(entity).find_map(taken)?;
                 return self
-                    .given_for(declared, entity, entity, given)
+                    .given_for(declared, owner, entity, given)
                     .or_else(|| Some(self.value_of(declared)));
             }
             Value::Holder(_, of) | Value::Foreign(of) => of,

@@ -352,17 +352,27 @@ impl Reader<'_, '_> {
             let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 (member.arguments, member.parameters) = (arguments, parameters);
+                let member = *member;
                 let got = value_of_getter(name_span.of(self.text));
                 if let Some(value) =
                     got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static)
                 {
-                    let member = Member { name: value.property(), kind: MemberKind::Value, ..*member };
-                    self.recorder.member(member);
+                    self.recorder.member(Member { name: value.property(), kind: MemberKind::Value, ..member });
+                }
+                // A function that stands for the interface is called by the method that it must have.
+                let has_body = self.frame().kind == FrameKind::Block;
+                if parameters.count > 0 && !has_body && !modifiers.is_static && self.is_interface(owner) {
+                    self.recorder.member(Member { name: Name::CALL, ..member });
                 }
             }
             return;
         }
         self.push(FrameKind::Statement, frame.scope, owner);
+    }
+
+    fn is_interface(&mut self, owner: u32) -> bool {
+        let declared = self.recorder.facts().declarations.get(owner as usize);
+        declared.is_some_and(|declared| declared.kind == DeclarationKind::Interface)
     }
 
     fn after_parameters(&mut self, frame: Frame) -> ArgumentCounts {
