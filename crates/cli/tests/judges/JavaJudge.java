@@ -16,6 +16,7 @@ import java.util.Map;
 import java.util.TreeSet;
 import javax.lang.model.element.Element;
 import javax.lang.model.element.ElementKind;
+import javax.lang.model.type.TypeKind;
 import javax.tools.ToolProvider;
 
 /**
@@ -96,7 +97,8 @@ public final class JavaJudge {
                 } catch (RuntimeException unresolved) {
                     return;
                 }
-                if (element == null) {
+                // A name that the compiler could not find, because a library is missing, belongs to nobody.
+                if (element == null || element.asType().getKind() == TypeKind.ERROR) {
                     return;
                 }
                 Element around = element;

@@ -50,6 +50,10 @@ impl Follower<'_> {
                 }
                 Err(_) => return self.held(value),
             },
+            // `Watering { bed -> … }`, an interface that a function stands for.
+            (None, Value::Of(made, _)) if world.is_interface(made) => {
+                return world.parameter_of(value, parameter).unwrap_or(Value::Unknown);
+            }
             (None, Value::Of(made, _)) => (made, Name::NEW, value),
             (None, _) => return self.held(value),
         };

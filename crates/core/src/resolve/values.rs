@@ -346,12 +346,17 @@ impl World<'_> {
         parameter.is_some_and(|parameter| parameter.value_type == FIRST_GIVEN)
     }
 
+    /// Whether `entity` is an interface.
+    pub(super) fn is_interface(&self, entity: EntityId) -> bool {
+        self.table.entities[entity.index()].kind == DeclarationKind::Interface
+    }
+
     /// What the function `value` is given as its parameter `number`, from zero.
     pub(super) fn parameter_of(&self, value: Value, number: usize) -> Option<Value> {
         let of = match value {
             Value::Of(entity, given) => {
                 let kind = self.table.entities[entity.index()].kind;
-                if !matches!(kind, DeclarationKind::Delegate | DeclarationKind::Interface) {
+                if kind != DeclarationKind::Delegate && !self.is_interface(entity) {
                     return None;
                 }
                 // An interface may have what it is called by from another.

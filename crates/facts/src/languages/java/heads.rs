@@ -357,7 +357,11 @@ impl Reader<'_, '_> {
                 if let Some(value) =
                     got.filter(|_| arguments == ArgumentCounts::of(0) && !modifiers.is_static)
                 {
-                    self.recorder.member(Member { name: value.property(), kind: MemberKind::Value, ..member });
+                    self.recorder.member(Member {
+                        name: value.property(),
+                        kind: MemberKind::Value,
+                        ..member
+                    });
                 }
                 // A function that stands for the interface is called by the method that it must have.
                 let has_body = self.frame().kind == FrameKind::Block;

@@ -68,6 +68,7 @@ impl Reader<'_, '_> {
         let give = Giving { kind: MemberKind::Method, value_type, parameters };
         self.give(&name, declared, receiver.is_some(), give);
         self.give_by_operator(&name, give, start);
+        self.stands_for_interface(give);
         if types.is_empty() && self.has_before(start, b"override") {
             self.getter(name.span, value_type);
         }
@@ -111,6 +112,20 @@ impl Reader<'_, '_> {
         if frame.kind == FrameKind::Members && self.has_before(start, b"operator") {
             let Giving { kind, value_type, parameters } = giving;
             let member = Member::public(frame.declaration, by, kind, value_type);
+            self.recorder.member(Member { parameters, ..member });
+        }
+    }
+
+    /// Notes that a function may stand for the interface around, which is called by the method without a body that was
+    /// just read.
+    fn stands_for_interface(&mut self, giving: Giving) {
+        let frame = self.frame();
+        let has_body = self.is(b'=') || self.is(b'{');
+        let around = self.recorder.facts().declarations.get(frame.declaration as usize);
+        let is_interface = around.is_some_and(|around| around.kind == DeclarationKind::Interface);
+        if frame.kind == FrameKind::Members && is_interface && !has_body && giving.parameters.count > 0 {
+            let Giving { kind, value_type, parameters } = giving;
+            let member = Member::public(frame.declaration, Name::CALL, kind, value_type);
             self.recorder.member(Member { parameters, ..member });
         }
     }
