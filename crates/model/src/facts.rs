@@ -39,7 +39,7 @@ pub struct FileFacts {
     pub parameter_texts: Vec<(u32, Name)>,
     /// Functions and constants that a block gives to the type that it names: name, and the use node of the type.
     pub associated: Vec<(Name, u32)>,
-    /// Calls, as nodes of what is called, with the value of the first argument as far as it is followed; in no order.
+    /// Calls, as nodes of what is called, with the value of the first argument as far as it is followed, sorted by call.
     pub first_arguments: Vec<(u32, crate::UseParent)>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,

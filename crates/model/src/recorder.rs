@@ -93,6 +93,8 @@ impl Recorder {
             occurrences,
             problems,
         } = &mut self.facts;
+        // Arguments of inner calls end first; of several calls of one node the first counts.
+        first_arguments.sort_by_key(|(call, _)| *call);
         FileFacts {
             lines: std::mem::take(lines),
             scopes: handed_over(scopes),

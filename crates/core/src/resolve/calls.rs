@@ -6,6 +6,9 @@ use super::members::{DeclaredMember, FoundMembers};
 use super::values::{Spelled, Value};
 use ferngate_model::{Name, Root, Use};
 
+/// Calls of calls that give what they are given are followed this far.
+const MOST_CALLS: usize = 8;
+
 impl Follower<'_> {
     /// What a call gives that was given the type `value_type`, where `known` is what it gives by its head alone.
     pub(super) fn of_given_type(&self, known: Value, value_type: u32, values: &[Value]) -> Value {
@@ -83,15 +86,43 @@ impl Follower<'_> {
         }
     }
 
-    /// The first argument of the call `call`.
-    pub(super) fn first_argument(&self, call: u32, values: &[Value]) -> Value {
-        let first = self.facts.first_arguments.iter().find(|(of, _)| *of == call);
-        match first.map(|(_, argument)| argument.get()) {
-            Some(Err(node)) => values.get(node as usize).copied().unwrap_or(Value::Unknown),
-            Some(Ok(Root::Value(value_type))) => {
+    /// The first argument of the call `call`; of one that gives what it is given, that. What is called alike with
+    /// arguments of several types is not known.
+    pub(super) fn first_argument(&self, mut call: u32, values: &[Value]) -> Value {
+        for _ in 0..MOST_CALLS {
+            let known = &self.facts.first_arguments;
+            let at = known.partition_point(|(of, _)| *of < call);
+            let own =
+                known[at..].iter().take_while(|(of, _)| *of == call).map(|(_, argument)| argument.get());
+            // `same(same(bed))`
+            let mut own = own.filter(|argument| *argument != Err(call));
+            let Some(first) = own.next() else { break };
+            if let Err(node) = first
+                && self.giving_first.binary_search(&node).is_ok()
+            {
+                if own.any(|other| other != first) {
+                    break;
+                }
+                call = node;
+                continue;
+            }
+            let value = self.argument_value(first, values);
+            return if own.all(|other| self.argument_value(other, values) == value) {
+                value
+            } else {
+                Value::Unknown
+            };
+        }
+        Value::Unknown
+    }
+
+    fn argument_value(&self, argument: Result<Root, u32>, values: &[Value]) -> Value {
+        match argument {
+            Err(node) => values.get(node as usize).copied().unwrap_or(Value::Unknown),
+            Ok(Root::Value(value_type)) => {
                 self.world.value_of(Spelled { file: self.file as u32, value_type })
             }
-            _ => Value::Unknown,
+            Ok(_) => Value::Unknown,
         }
     }
 

@@ -10,7 +10,7 @@ use super::members::DeclaredMember;
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, GivenPart, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
-use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, OWN_TYPE, Root, Use};
+use ferngate_model::{Context, DeclarationKind, FIRST_GIVEN, FileFacts, NO_TYPE, Name, OWN_TYPE, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
@@ -107,6 +107,8 @@ pub(super) struct Follower<'w> {
     parts: Vec<(u32, u32)>,
     /// Of types that are spread over files, those that are meant here.
     meant: FxHashMap<EntityId, DeclaringFiles>,
+    /// Calls that give one of the type of what they are given first, `same(bed)`, in order.
+    pub(super) giving_first: Vec<u32>,
 }
 
 impl<'w> Follower<'w> {
@@ -132,6 +134,7 @@ impl<'w> Follower<'w> {
             extensions,
             parts,
             meant,
+            giving_first: Vec::new(),
         }
     }
 
@@ -174,6 +177,10 @@ impl<'w> Follower<'w> {
                 }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
                     (None, Value::Of(entity, Spelled::NOWHERE))
+                }
+                // What a call was given is known behind it only.
+                (State::Unknown | State::Member, _) if self.giving_first.binary_search(&parent).is_ok() => {
+                    (Some(parent), self.first_argument(parent, values))
                 }
                 (State::Unknown | State::Member, _) => (Some(parent), values[parent as usize]),
                 _ => return Value::Unknown,
@@ -314,6 +321,9 @@ impl<'w> Follower<'w> {
         }
         if used.called {
             self.called.push((at, owner, on));
+        }
+        if used.called && member.spelled().value_type == FIRST_GIVEN {
+            self.giving_first.push(at);
         }
         let value = self.result(owner, &member, on);
         if !used.called || !self.world.table.members.named(owner, used.name, true).is_empty() {

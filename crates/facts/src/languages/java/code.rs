@@ -397,10 +397,10 @@ impl Reader<'_, '_> {
     }
 
     pub(super) fn record_type(&mut self, chain: &Chain, scope: u32) -> Option<u32> {
-        self.is_bound = false;
+        self.bound = None;
         if let [only] = chain.links() {
             if let Some((_, bound)) = self.parameters.iter().rev().find(|(name, _)| *name == only.name) {
-                self.is_bound = true;
+                self.bound = Some(only.name);
                 return *bound;
             }
             if only.span.of(self.text) == b"var" {

@@ -5,8 +5,8 @@ use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::{Parenthesis, value_of};
 use ferngate_model::{
-    Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
-    NO_TYPE, Name, Root, ScopeKind, Span,
+    Access, ArgumentCounts, Context, Declaration, DeclarationKind, FIRST_GIVEN, Import, ImportKind, Member,
+    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -329,7 +329,9 @@ impl Reader<'_, '_> {
             }
         }
         // What a method with parameters of its own gives, its caller decides.
-        let node = self.type_reference(frame.scope).filter(|_| !self.is_bound);
+        let node = self.type_reference(frame.scope);
+        let bound = self.bound;
+        let node = node.filter(|_| bound.is_none());
         let value_type = self.spelled(node);
         if !self.is_name() {
             return;
@@ -352,6 +354,9 @@ impl Reader<'_, '_> {
             let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 (member.arguments, member.parameters) = (arguments, parameters);
+                if bound.is_some() && bound == self.first_bound {
+                    member.value_type = FIRST_GIVEN;
+                }
                 let member = *member;
                 let got = value_of_getter(name_span.of(self.text));
                 if let Some(value) =

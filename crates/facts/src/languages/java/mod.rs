@@ -183,8 +183,10 @@ struct Reader<'t, 'r> {
     parameters: Vec<(Name, Option<u32>)>,
     /// The types of the parameters of the method just read, among the file's types of values.
     parameter_types: Vec<u32>,
-    /// The type just read is such a parameter.
-    is_bound: bool,
+    /// The type just read, if it is such a parameter.
+    bound: Option<Name>,
+    /// The type of the first parameter of the method just read, if it is such a parameter.
+    first_bound: Option<Name>,
     /// The token before the current one, and the one before that.
     before: [(Kind, Word); 2],
     depth: u32,
@@ -206,7 +208,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             switches: Vec::new(),
             parameters: Vec::new(),
             parameter_types: Vec::new(),
-            is_bound: false,
+            bound: None,
+            first_bound: None,
             before: [(Kind::End, Word::None); 2],
             depth: 0,
             anonymous: 0,

@@ -59,6 +59,7 @@ impl Reader<'_, '_> {
         self.advance();
         let (mut count, mut is_open) = (0, false);
         self.parameter_types.clear();
+        self.first_bound = None;
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
@@ -76,6 +77,9 @@ impl Reader<'_, '_> {
             if self.is_name() {
                 let name = self.tokens.token.name;
                 self.parameter_types.push(value_type);
+                if count == 0 {
+                    self.first_bound = self.bound;
+                }
                 count += 1;
                 self.values.local(name, value_of(value_type));
                 if let Some(owner) = record {
