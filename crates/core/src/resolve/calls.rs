@@ -8,6 +8,8 @@ use ferngate_model::{Name, Root, Use};
 
 /// Calls of calls that give what they are given are followed this far.
 const MOST_CALLS: usize = 8;
+/// Of more calls of one name in a file the first tell.
+const MOST_ALIKE: usize = 256;
 
 impl Follower<'_> {
     /// What a call gives that was given the type `value_type`, where `known` is what it gives by its head alone.
@@ -92,8 +94,8 @@ impl Follower<'_> {
         for _ in 0..MOST_CALLS {
             let known = &self.facts.first_arguments;
             let at = known.partition_point(|(of, _)| *of < call);
-            let own =
-                known[at..].iter().take_while(|(of, _)| *of == call).map(|(_, argument)| argument.get());
+            let own = known[at..].iter().take(MOST_ALIKE).take_while(|(of, _)| *of == call);
+            let own = own.map(|(_, argument)| argument.get());
             // `same(same(bed))`
             let mut own = own.filter(|argument| *argument != Err(call));
             let Some(first) = own.next() else { break };
