@@ -39,6 +39,8 @@ struct Tool {
     says_undeclared: bool,
     /// What is not declared cannot be spelled, so nothing leads to it.
     declares_first: bool,
+    /// A project must declare what the code that it uses uses.
+    needs_what_is_behind: bool,
 }
 
 const MSBUILD: Tool = Tool {
@@ -54,6 +56,7 @@ const MSBUILD: Tool = Tool {
     transitive: true,
     says_undeclared: true,
     declares_first: false,
+    needs_what_is_behind: false,
 };
 
 const OLD_MSBUILD: Tool = Tool {
@@ -63,6 +66,7 @@ const OLD_MSBUILD: Tool = Tool {
     ),
     declared: "    <ProjectReference Include=\"..\\BED\\BED.csproj\">\n      <Name>BED</Name>\n    </ProjectReference>\n",
     transitive: false,
+    needs_what_is_behind: true,
     ..MSBUILD
 };
 
@@ -83,6 +87,7 @@ const MAVEN: Tool = Tool {
     transitive: true,
     says_undeclared: true,
     declares_first: false,
+    needs_what_is_behind: false,
 };
 
 const GRADLE: Tool = Tool {
@@ -95,6 +100,7 @@ const GRADLE: Tool = Tool {
     transitive: true,
     says_undeclared: false,
     declares_first: false,
+    needs_what_is_behind: false,
 };
 
 const NPM: Tool = Tool {
@@ -114,6 +120,7 @@ const NPM: Tool = Tool {
     transitive: false,
     says_undeclared: true,
     declares_first: false,
+    needs_what_is_behind: false,
 };
 
 const COMPOSER: Tool = Tool {
@@ -129,6 +136,7 @@ const COMPOSER: Tool = Tool {
     transitive: true,
     says_undeclared: false,
     declares_first: false,
+    needs_what_is_behind: false,
 };
 
 const CARGO: Tool = Tool {
@@ -144,6 +152,7 @@ const CARGO: Tool = Tool {
     transitive: false,
     says_undeclared: true,
     declares_first: true,
+    needs_what_is_behind: false,
 };
 
 fn name(project: usize) -> &'static str {
@@ -209,7 +218,13 @@ impl Tool {
     fn unused(&self, uses: &Pairs, declared: &Pairs) -> Pairs {
         let reached =
             |to: usize| if self.transitive { self.seen(declared, to) } else { BTreeSet::from([to]) };
-        let idle = |(from, to): &&Pair| !reached(*to).iter().any(|through| uses.contains(&(*from, *through)));
+        let used =
+            |from: usize, to: usize| reached(to).iter().any(|through| uses.contains(&(from, *through)));
+        // The compiler must know what the types are made of that code names.
+        let needed = |from: usize, to: usize| {
+            self.needs_what_is_behind && uses.iter().any(|(a, b)| *a == from && uses.contains(&(*b, to)))
+        };
+        let idle = |(from, to): &&Pair| !used(*from, *to) && !needed(*from, *to);
         declared.iter().filter(idle).copied().collect()
     }
 

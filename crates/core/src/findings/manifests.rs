@@ -22,6 +22,28 @@ fn uses(view: &View) -> BTreeSet<(u32, u32)> {
     found
 }
 
+/// Which manifests need which to be built, though their code does not name it: a compiler that is given only what a
+/// project of the old style declares must know what the types are made of that it names.
+fn needs(view: &View) -> BTreeSet<(u32, u32)> {
+    let (owners, manifests) = (&view.world.ownership.owners, &view.world.project.manifests);
+    let is_old = |owner: &&u32| {
+        let manifest = &manifests[**owner as usize];
+        manifest.named_root && !manifest.transitive
+    };
+    let mut users: BTreeMap<u32, BTreeSet<u32>> = BTreeMap::new();
+    for tie in view.file_ties {
+        let old = owners[tie.from as usize].iter().filter(is_old);
+        users.entry(tie.to).or_default().extend(old.copied());
+    }
+    let mut found = BTreeSet::new();
+    for tie in view.file_ties {
+        for user in users.get(&tie.from).into_iter().flatten() {
+            found.extend(owners[tie.to as usize].iter().map(|needed| (*user, *needed)));
+        }
+    }
+    found
+}
+
 fn manifest_path<'v>(view: &'v View, manifest: u32) -> Option<&'v ProjectPath> {
     view.world.project.manifests[manifest as usize].path.as_ref()
 }
@@ -111,7 +133,7 @@ impl Check for Unused {
     }
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
-        let uses = uses(view);
+        let (uses, needs) = (uses(view), needs(view));
         let (project, ownership) = (view.world.project, &view.world.ownership);
         let dependencies = Dependencies::new(project, &ownership.declared);
         let mut holds_code = vec![false; project.manifests.len()];
@@ -125,7 +147,8 @@ impl Check for Unused {
                 let Some(to) = self.target(view, from, reference) else { continue };
                 // What is reached only through the reference counts as a use of it.
                 let reached: &[u32] = if manifest.transitive { &ownership.usable[to] } else { &[to as u32] };
-                let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)));
+                let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)))
+                    || needs.contains(&(from as u32, to as u32));
                 if used || !holds_code[from] || !holds_code[to] {
                     continue;
                 }

@@ -318,6 +318,13 @@ fn remove_reference(
     declared: &mut [Vec<u32>],
 ) {
     let manifest = &project.manifests[user as usize];
+    // A compiler that is given only what a project declares must know what the types are made of that its code names.
+    let behind = |through: u32| after.contains(&(through, used));
+    if !manifest.transitive
+        && after.range((user, 0)..=(user, u32::MAX)).any(|(_, through)| *through != user && behind(*through))
+    {
+        return;
+    }
     // What is reached only through it keeps it, by whomever.
     let users = 0..project.manifests.len() as u32;
     if !Dependencies::new(project, declared).relying((user, used), users, after).is_empty() {
