@@ -6,10 +6,9 @@
 
 mod common;
 
-use common::used_by;
+use common::{for_many, used_by};
 use proptest::collection::vec;
 use proptest::prelude::*;
-use proptest::test_runner::{RngSeed, TestRunner};
 use std::collections::BTreeSet;
 
 /// Classes of one project; each has a member of every sort for each of them.
@@ -495,14 +494,8 @@ impl Tongue {
     }
 
     fn judge(&self) {
-        let config = ProptestConfig {
-            cases: 400,
-            failure_persistence: None,
-            rng_seed: RngSeed::Fixed(11),
-            ..ProptestConfig::default()
-        };
         let classes = self.project();
-        let outcome = TestRunner::new(config).run(&lines(), |lines| {
+        for_many((400, 11), &lines(), |lines| {
             let (text, expected) = self.written(&lines);
             let user = self.path("User");
             let files = classes.iter().map(|(path, text)| (&**path, &**text));
@@ -511,9 +504,6 @@ impl Tongue {
             prop_assert_eq!(found, expected, "{}", text);
             Ok(())
         });
-        if let Err(error) = outcome {
-            panic!("{error}");
-        }
     }
 }
 

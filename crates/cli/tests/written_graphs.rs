@@ -6,10 +6,9 @@
 
 mod common;
 
-use common::Project;
+use common::{Project, for_many};
 use proptest::collection::vec;
 use proptest::prelude::*;
-use proptest::test_runner::{RngSeed, TestRunner};
 use std::collections::BTreeSet;
 
 /// Files of one project.
@@ -426,13 +425,7 @@ impl Tongue {
 
     /// Holds what the program finds against what was written, for many projects.
     fn judge(&self, beside: &[(&str, &str)]) {
-        let config = ProptestConfig {
-            cases: 60,
-            failure_persistence: None,
-            rng_seed: RngSeed::Fixed(26),
-            ..ProptestConfig::default()
-        };
-        let outcome = TestRunner::new(config).run(&written(), |all| {
+        for_many((60, 26), &written(), |all| {
             let project = self.project(&all);
             beside.iter().for_each(|(path, text)| project.write(path, text));
             let path = |file: usize| self.filled(self.path, file, file, 0);
@@ -448,9 +441,6 @@ impl Tongue {
             prop_assert_eq!(found, expected, "{}", texts.join("\n----\n"));
             Ok(())
         });
-        if let Err(error) = outcome {
-            panic!("{error}");
-        }
     }
 }
 

@@ -81,6 +81,8 @@ pub struct ManifestFacts {
     pub takes_all: bool,
     /// References reach through the projects that are referred to.
     pub transitive: bool,
+    /// Its compiler is given what it declares only, and must know what the types are made of that its code names.
+    pub needs_bases: bool,
     /// Extensions of the files that `takes_all` takes; empty for all.
     pub extensions: &'static [&'static str],
     /// What else its ecosystem's linker must know, as the linker's file says.

@@ -4,12 +4,15 @@
     clippy::unwrap_used,
     clippy::expect_used,
     clippy::print_stdout,
+    clippy::panic,
     dead_code,
     reason = "a test may fail loudly"
 )]
 
 pub mod scores;
 
+use proptest::prelude::*;
+use proptest::test_runner::{RngSeed, TestCaseError, TestRunner};
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -46,6 +49,19 @@ impl Answer {
 
     pub fn json(&self) -> serde_json::Value {
         serde_json::from_str(&self.out).unwrap_or_else(|error| panic!("{error}: {}", self.all()))
+    }
+}
+
+/// Holds `test` against so many values of `strategy`, the same ones at every run, and shows the smallest that fails.
+pub fn for_many<S: Strategy>(
+    (cases, seed): (u32, u64),
+    strategy: &S,
+    test: impl Fn(S::Value) -> Result<(), TestCaseError>,
+) {
+    let rng_seed = RngSeed::Fixed(seed);
+    let config = ProptestConfig { cases, failure_persistence: None, rng_seed, ..ProptestConfig::default() };
+    if let Err(error) = TestRunner::new(config).run(strategy, test) {
+        panic!("{error}");
     }
 }
 

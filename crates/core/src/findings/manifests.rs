@@ -22,18 +22,15 @@ fn uses(view: &View) -> BTreeSet<(u32, u32)> {
     found
 }
 
-/// Which manifests need which to be built, though their code does not name it: a compiler that is given only what a
-/// project of the old style declares must know what the types are made of that it names.
+/// Which manifests need which to be built for what the types are made of that their code names, though it does not name
+/// that itself.
 fn needs(view: &View) -> BTreeSet<(u32, u32)> {
     let (owners, manifests) = (&view.world.ownership.owners, &view.world.project.manifests);
-    let is_old = |owner: &&u32| {
-        let manifest = &manifests[**owner as usize];
-        manifest.named_root && !manifest.transitive
-    };
+    let needs_bases = |owner: &&u32| manifests[**owner as usize].needs_bases;
     let mut users: BTreeMap<u32, BTreeSet<u32>> = BTreeMap::new();
     for tie in view.file_ties {
-        let old = owners[tie.from as usize].iter().filter(is_old);
-        users.entry(tie.to).or_default().extend(old.copied());
+        let needing = owners[tie.from as usize].iter().filter(needs_bases);
+        users.entry(tie.to).or_default().extend(needing.copied());
     }
     let mut found = BTreeSet::new();
     for tie in view.file_ties {

@@ -1,5 +1,6 @@
 use super::{About, Check, Finding, Place, View, only_of_name};
 use crate::map::Severity;
+use ferngate_model::ProjectPath;
 
 /// Code names a file by its path that is not there.
 pub struct MissingFile;
@@ -30,7 +31,8 @@ impl Check for MissingFile {
             };
             for at in &links.missing {
                 let path = &facts.paths[*at as usize];
-                if leaves(view.path(file).parent(), &path.path) {
+                // Of what lies outside of the project nothing is known.
+                if ProjectPath::resolve(view.path(file).parent(), &path.path).is_none() {
                     continue;
                 }
                 let message = format!("`{}` leads to no file", path.path);
@@ -48,21 +50,4 @@ impl Check for MissingFile {
             }
         }
     }
-}
-
-/// Whether `path`, seen from `folder`, leads out of the project, of which nothing is known.
-fn leaves(folder: &str, path: &str) -> bool {
-    let mut depth = folder.split('/').filter(|part| !part.is_empty()).count();
-    path.split('/').any(|part| match part {
-        ".." if depth == 0 => true,
-        ".." => {
-            depth -= 1;
-            false
-        }
-        "" | "." => false,
-        _ => {
-            depth += 1;
-            false
-        }
-    })
 }

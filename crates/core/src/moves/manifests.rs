@@ -318,9 +318,8 @@ fn remove_reference(
     declared: &mut [Vec<u32>],
 ) {
     let manifest = &project.manifests[user as usize];
-    // A compiler that is given only what a project declares must know what the types are made of that its code names.
     let behind = |through: u32| after.contains(&(through, used));
-    if !manifest.transitive
+    if manifest.needs_bases
         && after.range((user, 0)..=(user, u32::MAX)).any(|(_, through)| *through != user && behind(*through))
     {
         return;

@@ -56,10 +56,8 @@ pub fn language_of(extension: &str) -> Option<usize> {
 
 /// The language of a file with this extension and text; several share some extensions.
 pub fn language_of_text(extension: &str, text: &[u8]) -> Option<usize> {
-    let mut all = languages_of(extension);
-    let (first, second) = (all.next(), all.next());
-    if second.is_none() {
-        return first;
-    }
-    languages_of(extension).find(|language| LANGUAGES[*language].claims(text))
+    let mut all = languages_of(extension).peekable();
+    let first = all.next()?;
+    let shared = all.peek().is_some();
+    std::iter::once(first).chain(all).find(|language| !shared || LANGUAGES[*language].claims(text))
 }

@@ -29,6 +29,7 @@ impl ManifestReader for MsBuild {
                 path: Some(path.clone()),
                 name: path.stem().to_owned(),
                 named_root: true,
+                needs_bases: is_project,
                 freely_named: true,
                 ..ManifestFacts::default()
             },
@@ -106,6 +107,7 @@ impl Reader<'_> {
         };
         if name == "Project" && value("Sdk").is_some() {
             (self.facts.takes_all, self.facts.transitive) = (true, true);
+            self.facts.needs_bases = false;
         }
         let include = value("Include");
         let action = match name {
