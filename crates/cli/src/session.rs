@@ -8,6 +8,7 @@ use ferngate_core::findings::{self, View};
 use ferngate_core::graph::Graph;
 use ferngate_core::map::{MAP_FILE, Map, Modules, default_modules, nearest, read_map};
 use ferngate_core::resolve::{FileTie, World};
+use ferngate_facts::Ignored;
 use ferngate_facts::languages::LANGUAGES;
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions};
 use std::mem::ManuallyDrop;
@@ -107,7 +108,8 @@ impl Session {
     /// Everything that is not as it should be.
     pub fn check(&self, ui: &mut Ui, meaning: &Meaning) -> Vec<findings::Finding> {
         let begin = Instant::now();
-        let exists = |path: &ProjectPath| self.root.join(path.as_str()).exists();
+        let ignored = Ignored::new(&self.root);
+        let exists = |path: &ProjectPath| self.root.join(path.as_str()).exists() || ignored.covers(path);
         let view = View {
             world: &meaning.world,
             map: &self.map,

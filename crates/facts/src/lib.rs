@@ -20,4 +20,4 @@ mod walk;
 pub mod xml;
 
 pub use read::{count_lines, is_binary, read_project};
-pub use walk::{Walk, walk};
+pub use walk::{Ignored, Walk, walk};

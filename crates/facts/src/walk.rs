@@ -1,9 +1,11 @@
 //! Finds the project's files: what version control ignores, hidden folders and built output are left out.
 
 use ferngate_model::{Problem, ProjectPath, Span};
-use ignore::{WalkBuilder, WalkState};
-use std::path::Path;
-use std::sync::mpsc;
+use ignore::gitignore::Gitignore;
+use ignore::{Match, WalkBuilder, WalkState};
+use rustc_hash::FxHashMap;
+use std::path::{Path, PathBuf};
+use std::sync::{Mutex, PoisonError, mpsc};
 
 /// Folder names that hold other people's code or built files wherever they stand.
 const VENDORED: &[&str] = &["node_modules", "bower_components"];
@@ -91,6 +93,42 @@ fn project_path(root: &Path, path: &Path) -> Result<ProjectPath, String> {
         Some(text) if std::path::MAIN_SEPARATOR == '/' => Ok(ProjectPath::new(text)),
         Some(text) => Ok(ProjectPath::new(&text.replace(std::path::MAIN_SEPARATOR, "/"))),
         None => Err(relative.to_string_lossy().into_owned()),
+    }
+}
+
+/// What version control ignores below a folder, asked for single paths, whether or not something lies there.
+#[derive(Debug)]
+pub struct Ignored {
+    root: PathBuf,
+    /// What the `.gitignore` of each folder says that was asked about.
+    rules: Mutex<FxHashMap<String, Gitignore>>,
+}
+
+impl Ignored {
+    /// Of the project in `root`; nothing is read yet.
+    pub fn new(root: &Path) -> Self {
+        Self { root: root.to_path_buf(), rules: Mutex::default() }
+    }
+
+    /// Whether `path` or a folder around it is ignored: the nearest `.gitignore` that names one of them decides. One
+    /// that cannot be read says nothing.
+    pub fn covers(&self, path: &ProjectPath) -> bool {
+        let mut rules = self.rules.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut folder = path.parent();
+        loop {
+            let known = rules.entry(folder.to_owned()).or_insert_with(|| self.read(folder));
+            match known.matched_path_or_any_parents(self.root.join(path.as_str()), false) {
+                Match::Ignore(_) => return true,
+                Match::Whitelist(_) => return false,
+                Match::None if folder.is_empty() => return false,
+                Match::None => folder = folder.rfind('/').map_or("", |at| &folder[..at]),
+            }
+        }
+    }
+
+    fn read(&self, folder: &str) -> Gitignore {
+        let file = self.root.join(folder).join(".gitignore");
+        if file.is_file() { Gitignore::new(file).0 } else { Gitignore::empty() }
     }
 }
 

@@ -77,6 +77,8 @@ pub struct ManifestFacts {
     pub namespace_folders: Vec<(String, String)>,
     /// Its code may use more than it declares, because not all of what it declares can be read.
     pub open: bool,
+    /// Builds make further code of it out of files in other languages, so that not all that it uses can be read.
+    pub makes_code: bool,
     /// It holds every code file below its folder that it does not exclude.
     pub takes_all: bool,
     /// References reach through the projects that are referred to.

@@ -1,7 +1,7 @@
 use super::{About, Check, Finding, Place, View, references};
 use crate::map::Severity;
 use crate::resolve::{Dependencies, resolve_mention};
-use ferngate_model::{ProjectPath, ProjectReference};
+use ferngate_model::{ItemAction, ManifestFacts, ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Code uses a project that its own does not declare to use.
@@ -20,6 +20,18 @@ fn uses(view: &View) -> BTreeSet<(u32, u32)> {
         }
     }
     found
+}
+
+/// Whether builds make some of the code of `manifest`: nobody can read what that uses.
+fn makes_code(view: &View, manifest: &ManifestFacts) -> bool {
+    let is_made =
+        |path: &ProjectPath| view.world.project.file(path.as_str()).is_none() && (view.exists)(path);
+    let mut listed = manifest.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);
+    manifest.makes_code
+        || listed.any(|mention| {
+            !mention.written.contains('*')
+                && resolve_mention(manifest, &mention.written).is_some_and(|path| is_made(&path))
+        })
 }
 
 /// Which manifests need which to be built for what the types are made of that their code names, though it does not name
@@ -146,7 +158,8 @@ impl Check for Unused {
                 let reached: &[u32] = if manifest.transitive { &ownership.usable[to] } else { &[to as u32] };
                 let used = reached.iter().any(|through| uses.contains(&(from as u32, *through)))
                     || needs.contains(&(from as u32, to as u32));
-                if used || !holds_code[from] || !holds_code[to] {
+                let unread = || makes_code(view, manifest) || makes_code(view, &project.manifests[to]);
+                if used || !holds_code[from] || !holds_code[to] || unread() {
                     continue;
                 }
                 let (user, unused) = (called(view, from as u32), called(view, to as u32));

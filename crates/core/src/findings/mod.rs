@@ -106,7 +106,7 @@ pub struct View<'v> {
     pub cycles: &'v [Cycle],
     /// Ties between files.
     pub file_ties: &'v [FileTie],
-    /// Whether something lies at a path; asked for paths that manifests name.
+    /// Whether something lies at a path, or is made there by builds; asked for paths that manifests name.
     pub exists: &'v (dyn Fn(&ProjectPath) -> bool + Sync),
 }
 

@@ -175,6 +175,12 @@ fn parent(folder: &str) -> &str {
     folder.rfind('/').map_or("", |at| &folder[..at])
 }
 
+/// The deepest folder that holds both.
+fn common_folder<'f>(a: &'f str, b: &str) -> &'f str {
+    let mut ends = a.match_indices('/').map(|(at, _)| at).chain([a.len()]).rev();
+    ends.find(|&end| ProjectPath::new(b).is_within(&a[..end])).map_or("", |end| &a[..end])
+}
+
 /// The deepest of the sorted `folders` that holds `path`, by index.
 fn holder(folders: &[&str], path: &str) -> Option<usize> {
     let mut end = path.rfind('/').unwrap_or(0);
@@ -254,24 +260,19 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
 
 /// Folders of manifests that hold code, with the name that people give them.
 fn manifest_folders(world: &World) -> BTreeMap<String, String> {
-    let mut holding = vec![false; world.project.manifests.len()];
-    for (file, owners) in world.ownership.owners.iter().enumerate() {
-        if world.project.files[file].facts.is_some() {
-            owners.iter().for_each(|owner| holding[*owner as usize] = true);
-        }
-    }
+    let homes = homes(world);
     let mut folders: BTreeMap<String, Vec<&str>> = BTreeMap::new();
     for (at, manifest) in world.project.manifests.iter().enumerate() {
         let Some(path) = &manifest.path else { continue };
         // What lies in the midst of tests are examples of projects.
         let around = path.parent().rsplit_once('/').map_or("", |(around, _)| around);
-        if holding[at] && !is_test_path(&format!("{around}/x")) {
+        if let (Some(home), false) = (homes[at], is_test_path(&format!("{around}/x"))) {
             let label = match manifest.label.as_str() {
                 "" if manifest.named_root => path.stem(),
                 "" => &world.project.name,
                 label => label,
             };
-            folders.entry(path.parent().to_owned()).or_default().push(label);
+            folders.entry(home.to_owned()).or_default().push(label);
         }
     }
     folders
@@ -284,6 +285,28 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
             (folder, name)
         })
         .collect()
+}
+
+/// For each manifest that holds code the folder that it stands for: its own, or where all its code lies elsewhere, as
+/// for projects in folders of their builds, the folder around that code.
+fn homes<'p>(world: &World<'p>) -> Vec<Option<&'p str>> {
+    let manifests = &world.project.manifests;
+    let mut homes: Vec<Option<&str>> = vec![None; manifests.len()];
+    for (file, owners) in world.project.files.iter().zip(&world.ownership.owners) {
+        if file.facts.is_none() {
+            continue;
+        }
+        let folder = file.path.parent();
+        for &owner in owners {
+            let (home, own) = (&mut homes[owner as usize], manifests[owner as usize].folder());
+            if *home == Some(own) {
+                continue;
+            }
+            let common = home.map_or(folder, |home| common_folder(home, folder));
+            *home = Some(if file.path.is_within(own) || common.is_empty() { own } else { common });
+        }
+    }
+    homes
 }
 
 /// Folder names that say how code is kept, not what it is about; such a level is passed through.

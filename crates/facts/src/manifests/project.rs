@@ -13,6 +13,9 @@ use ferngate_model::{
 pub struct MsBuild;
 
 const PROJECTS: &[&str] = &[".csproj", ".shproj"];
+/// An item that a build turns into code is called so, `ProtoCompile`, or as its language.
+const COMPILED: &str = "Compile";
+const MADE_FROM: &[&str] = &["Protobuf"];
 const SETTINGS: &[&str] = &[".props", ".targets", ".projitems"];
 
 impl ManifestReader for MsBuild {
@@ -111,7 +114,7 @@ impl Reader<'_> {
         }
         let include = value("Include");
         let action = match name {
-            "Compile" => ItemAction::Compile,
+            COMPILED => ItemAction::Compile,
             "ProjectReference" => ItemAction::Reference,
             "Import" => ItemAction::Import,
             "EmbeddedResource"
@@ -134,7 +137,11 @@ impl Reader<'_> {
                 self.named_reference(include?, span);
                 return include.map(|span| decode(span.of(self.text)));
             }
-            _ => return None,
+            _ => {
+                let makes = MADE_FROM.contains(&name) || name.ends_with(COMPILED);
+                self.facts.makes_code |= makes && include.is_some();
+                return None;
+            }
         };
         for (key, removes) in [("Include", false), ("Update", false), ("Remove", true), ("Project", false)] {
             if (key == "Project") != (action == ItemAction::Import) {
@@ -151,10 +158,19 @@ impl Reader<'_> {
         include.map(|span| decode(span.of(self.text)))
     }
 
-    /// A reference to an assembly by name, which may be a sibling project's.
+    /// A reference to an assembly by name or by its built file, which may be a sibling project's.
     fn named_reference(&mut self, include: Span, element: Span) {
         let written = decode(include.of(self.text));
-        let target = written.split(',').next().unwrap_or_default().trim().to_owned();
+        let file = written.rsplit(['/', '\\']).next().unwrap_or_default();
+        let target = match file.rsplit_once('.') {
+            Some((name, ending)) if ending.eq_ignore_ascii_case("dll") => {
+                if file.len() < written.len() {
+                    self.paths(include, ItemAction::Binary, element);
+                }
+                name.to_owned()
+            }
+            _ => written.split(',').next().unwrap_or_default().trim().to_owned(),
+        };
         self.facts.references.push(ProjectReference { target, by_name: true, span: include, element });
     }
 

@@ -93,6 +93,7 @@ const SYSTEM_HEADERS: &[&str] = &[
     "wchar.h",
     "wctype.h",
     "windows.h",
+    "winver.h",
     "wordexp.h",
 ];
 
@@ -118,11 +119,26 @@ fn may_lie_anywhere(path: &str, root: &str) -> bool {
     path.contains('.') && !is_of_system(path) && path != "config.h" && !stands_in()
 }
 
+/// How good a folder is for includes that a build file around the including file names.
+const NAMED: u8 = 0;
+/// A folder of headers beside the including file's folder, or beside one around that.
+const HEADERS_NEAR: u8 = 1;
+/// A folder that another build file names; and the including file's own, for angle brackets too, which builds pass
+/// without a word. The nearer counts.
+const NAMED_ELSEWHERE: u8 = 2;
+/// A folder of headers anywhere.
+const HEADERS: u8 = 3;
+/// A folder of a library of sketches.
+const SKETCHES: u8 = 4;
+/// A folder around the including file's.
+const AROUND: u8 = 5;
+/// A folder of sources beside one of those.
+const SOURCES: u8 = 6;
 /// How good a folder is that lies beside one around the including file, as `lib/common` does for `lib/tables/x.c`. No
 /// layout says so; builds of libraries in several folders do.
-const BESIDE: u8 = 5;
+const BESIDE: u8 = 7;
 /// How good any other folder is: only the build knows that it is searched.
-const ELSEWHERE: u8 = 6;
+const ELSEWHERE: u8 = 8;
 
 /// How good a place for includes is, how near, and how short its path: the smaller the better.
 type Order = (u8, std::cmp::Reverse<usize>, usize);
@@ -136,20 +152,23 @@ struct CLinker<'p> {
     tree: Tree<'p>,
     /// Files by their last part, in the order of paths.
     by_name: FxHashMap<&'p str, Vec<u32>>,
-    /// Folders that a build names for includes.
-    named: FxHashSet<String>,
+    /// Folders that builds name for includes, each with the folders of the build files that do.
+    named: FxHashMap<String, BTreeSet<&'p str>>,
     /// Named modules of C++20.
     modules: FxHashMap<&'p str, u32>,
     /// Macros that stand for a header: what they stand for.
     macros: FxHashMap<Name, Vec<&'p PathUse>>,
     /// The names of all folders.
     folders: FxHashSet<&'p str>,
+    /// Folders that hold headers for others, as `cpp/include/Valves` and what lies below, by their last part.
+    shown: FxHashMap<&'p str, BTreeSet<&'p str>>,
 }
 
 impl<'p> CLinker<'p> {
     fn new(project: &'p ProjectFacts) -> Self {
         let mut by_name: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
         let mut folders: FxHashSet<&str> = FxHashSet::default();
+        let mut shown: FxHashMap<&str, BTreeSet<&str>> = FxHashMap::default();
         let mut modules = FxHashMap::default();
         let mut macros: FxHashMap<Name, Vec<&PathUse>> = FxHashMap::default();
         for (at, file) in project.files.iter().enumerate() {
@@ -157,6 +176,12 @@ impl<'p> CLinker<'p> {
             folders.extend(file.path.parent().split('/'));
             let Some(facts) = &file.facts else { continue };
             if super::EXTENSIONS.contains(&file.path.extension()) {
+                let parts = file.path.parent().split('/');
+                if file.path.extension().starts_with('h')
+                    && parts.clone().any(|part| HEADER_FOLDERS.contains(&part))
+                {
+                    shown.entry(parts.last().unwrap_or_default()).or_default().insert(file.path.parent());
+                }
                 for path in facts.paths.iter().filter(|path| path.weak) {
                     path.names.iter().for_each(|(name, _)| macros.entry(*name).or_default().push(path));
                 }
@@ -167,7 +192,7 @@ impl<'p> CLinker<'p> {
             }
         }
         let tree = Tree::new(project);
-        let mut named = FxHashSet::default();
+        let mut named: FxHashMap<String, BTreeSet<&str>> = FxHashMap::default();
         for manifest in &project.manifests {
             for (_, folder) in manifest.settings_of("include") {
                 // A compilation database names folders of the machine that made it: what is left of them here counts.
@@ -184,10 +209,12 @@ impl<'p> CLinker<'p> {
                         None => crate::linking::join(manifest.folder(), folder),
                     },
                 };
-                named.extend(known);
+                if let Some(folder) = known {
+                    named.entry(folder).or_default().insert(manifest.folder());
+                }
             }
         }
-        Self { tree, by_name, named, modules, macros, folders }
+        Self { tree, by_name, named, modules, macros, folders, shown }
     }
 
     /// Whether an include in quotes that leads nowhere is of a file of this project: the headers of a library lie in
@@ -221,6 +248,7 @@ impl<'p> CLinker<'p> {
             };
             let rank = match self.rank(own, root, around_too) {
                 Some(rank) => rank,
+                None if root == own && !is_of_system(&wanted) => NAMED_ELSEWHERE,
                 None if may_lie_anywhere(&wanted, root) => ELSEWHERE,
                 None => continue,
             };
@@ -239,35 +267,52 @@ impl<'p> CLinker<'p> {
             }
         }
         // Which of several folders is meant only the build knows.
-        best.filter(|((rank, ..), _)| *rank < BESIDE || alike == 1).map(|(_, file)| file)
+        let told = |(rank, shared, _): Order| {
+            rank < BESIDE || alike == 1 && (rank == BESIDE || !self.is_shown_nearer(own, &wanted, shared.0))
+        };
+        best.filter(|(order, _)| told(*order)).map(|(_, file)| file)
+    }
+
+    /// Whether headers of the folder that `wanted` begins with lie nearer to `own` than by `shared` folders: one that
+    /// is missing among them is made there by the build.
+    fn is_shown_nearer(&self, own: &str, wanted: &str, shared: usize) -> bool {
+        let Some((folder, _)) = wanted.rsplit_once('/') else { return false };
+        let last = folder.rsplit('/').next().unwrap_or(folder);
+        let around = |shown: &&&str| {
+            let root = shown.strip_suffix(folder).and_then(|root| root.strip_suffix('/'));
+            root.is_some_and(|root| self.rank(own, root, false).is_some())
+        };
+        let shown = self.shown.get(last).into_iter().flatten().filter(around);
+        shown.map(|shown| shared_folders(own, shown)).any(|near| near > shared)
     }
 
     /// How good a place for includes the folder `root` is, seen from a file in `own`; the smaller the better.
     fn rank(&self, own: &str, root: &str, around_too: bool) -> Option<u8> {
         let last = root.rsplit('/').next().unwrap_or_default();
         let around = parent(root);
-        if self.named.contains(root) {
-            return Some(0);
+        let is_around = |folder: &str| upwards(own).any(|around| around == folder);
+        if let Some(by) = self.named.get(root) {
+            return Some(if by.iter().any(|folder| is_around(folder)) { NAMED } else { NAMED_ELSEWHERE });
         }
         if HEADER_FOLDERS.contains(&last) {
-            return Some(1);
+            return Some(if is_around(around) { HEADERS_NEAR } else { HEADERS });
         }
         let in_sketch_folder =
             |folder: &str| SKETCH_FOLDERS.contains(&parent(folder).rsplit('/').next().unwrap_or_default());
         if in_sketch_folder(root) || last == "src" && in_sketch_folder(around) {
-            return Some(2);
+            return Some(SKETCHES);
         }
         if !around_too {
             return None;
         }
-        if upwards(own).any(|folder| folder == root) {
-            return Some(3);
+        if is_around(root) {
+            return Some(AROUND);
         }
-        if !upwards(own).any(|folder| folder == around) {
+        if !is_around(around) {
             return None;
         }
         if SOURCE_FOLDERS.contains(&last) {
-            return Some(4);
+            return Some(SOURCES);
         }
         (!around.is_empty()).then_some(BESIDE)
     }
