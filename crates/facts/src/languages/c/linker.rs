@@ -176,11 +176,11 @@ impl<'p> CLinker<'p> {
             folders.extend(file.path.parent().split('/'));
             let Some(facts) = &file.facts else { continue };
             if super::EXTENSIONS.contains(&file.path.extension()) {
-                let parts = file.path.parent().split('/');
+                let mut parts = file.path.parent().split('/');
                 if file.path.extension().starts_with('h')
                     && parts.clone().any(|part| HEADER_FOLDERS.contains(&part))
                 {
-                    shown.entry(parts.last().unwrap_or_default()).or_default().insert(file.path.parent());
+                    shown.entry(parts.next_back().unwrap_or_default()).or_default().insert(file.path.parent());
                 }
                 for path in facts.paths.iter().filter(|path| path.weak) {
                     path.names.iter().for_each(|(name, _)| macros.entry(*name).or_default().push(path));
