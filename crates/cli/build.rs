@@ -16,6 +16,7 @@ const TOOLS: &[(&str, &str, &str)] = &[
     ("has_go", "go", "the Go compiler"),
     ("has_gxx", "g++", "the C++ compiler g++"),
     ("has_r", "/usr/lib/R/library/codetools/DESCRIPTION", "the R interpreter with its package codetools"),
+    ("has_git", "git", "the program git"),
     ("has_php_parser", "/usr/share/php/PhpParser/autoload.php", "the library php-parser"),
 ];
 

@@ -118,3 +118,60 @@ fn is_tells_of_what_type_a_name_is() {
     assert_eq!(used("when (any) {\nis Bed -> any.label.wet()\nelse -> 1 }"), ["Label"]);
     assert_eq!(used("if (any !is Bed) return\nany.label.ink"), ["Label"]);
 }
+
+/// The files that `User.kt` uses, which holds just this.
+fn used_in(declarations: &str) -> Vec<String> {
+    let user = format!("package moss\n{declarations}\n");
+    let files: Vec<(&str, &str)> = FILES.iter().copied().chain([("User.kt", &*user)]).collect();
+    let used = used_by("User.kt", &files).into_iter().map(|file| file.replace(".kt", ""));
+    used.filter(|file| file != "Bed").collect()
+}
+
+#[test]
+fn is_tells_of_what_type_this_is() {
+    assert_eq!(used_in("fun Any.f() = when (this) { is Bed -> this.label.wet() else -> 1 }"), ["Label"]);
+    assert_eq!(
+        used_in("fun Any.f() = when (this) { is Bed -> label.ink is Ink -> shade else -> 1 }"),
+        ["Ink", "Label"]
+    );
+    assert_eq!(used_in("fun Any.f() { if (this !is Bed) return; label.ink }"), ["Label"]);
+    // Behind the branches it is what it was.
+    assert!(used_in("fun Any.f() { run { if (this is Bed) 1 }; label.ink }").is_empty());
+    assert!(used_in("fun Any.f() { when (this) { is Bed -> 1 } }\nfun Any.g() = label.ink").is_empty());
+}
+
+#[test]
+fn an_object_without_a_name_is_of_its_first_type() {
+    assert_eq!(used("val ink = object : Ink(2) { val more = 3 }\nink.shade"), ["Ink"]);
+    assert_eq!(
+        used("val ink = object : Ink(2), Runnable { override fun run() {} }\nink.over(ink).shade"),
+        ["Ink"]
+    );
+    assert_eq!(used_in("val row = object { val label = newLabel() }\nfun f() = row.ink"), ["Makers"]);
+    // What is declared inside of it decides nothing outside.
+    assert_eq!(used("val text = run(object : Runnable { val label = bed.label })\ntext.ink"), [""; 0]);
+}
+
+#[test]
+fn what_is_in_sight_without_a_name_comes_before_the_class() {
+    assert_eq!(
+        used_in("class User(val label: Menu) { fun f(bed: Bed) = bed.run { label.wet().shade } }"),
+        ["Ink", "Label", "Menu"]
+    );
+    assert_eq!(used_in("class User(label: Menu) { val dish = label.dish(\"x\").shade }"), ["Ink", "Menu"]);
+}
+
+#[test]
+fn what_extends_a_type_inside_of_a_class_is_inherited() {
+    let base = "open class Base { val Bed.tag get() = label\nfun Bed.dye(n: Int) = label.ink }\n";
+    let derived = "class User : Base() { fun Bed.f() = tag.wet() }";
+    assert_eq!(used_in(&format!("{base}{derived}")), ["Label"]);
+    let derived = "class User : Base() { fun Bed.f() = dye(2).shade }";
+    assert_eq!(used_in(&format!("{base}{derived}")), ["Ink", "Label"]);
+}
+
+#[test]
+fn of_several_bases_the_one_that_gives_most_is_meant() {
+    let bases = "interface Plain { val thing: Any }\ninterface Rich { val thing: Bed }\ninterface Both : Plain, Rich\n";
+    assert_eq!(used_in(&format!("{bases}fun f(both: Both) = both.thing.label.ink")), ["Label"]);
+}

@@ -45,6 +45,8 @@ fn java_chains_lead_through_declared_types() {
     assert_eq!(java("void f(Bed bed) { ((Label) bed.thing()).ink(); }"), ["Label"]);
     assert_eq!(java("void f() { new Bed().label().mood.say(); }"), ["Label", "Mood"]);
     assert_eq!(java("Runnable r = super.label()::ink;"), ["Label"]);
+    // A method of the same name is another member than the field.
+    assert_eq!(java("void label(int n) {} void f() { label(2); label.ink.colour(); }"), ["Ink", "Label"]);
     // Of a value that nothing is known of, nothing is said.
     assert!(java("void f() { unknown().colour(); other.colour(); \"x\".colour(); }").is_empty());
     assert!(java("void f(Bed bed) { bed.label(); String colour; colour.ink(); }").is_empty());

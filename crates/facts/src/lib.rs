@@ -15,6 +15,7 @@ pub mod lexis;
 mod linking;
 pub mod manifests;
 mod read;
+mod tracked;
 mod values;
 mod walk;
 pub mod xml;

@@ -1,5 +1,7 @@
-//! Finds the project's files: what version control ignores, hidden folders and built output are left out.
+//! Finds the project's files: what version control ignores, hidden folders and built output are left out; what it keeps
+//! is not.
 
+use crate::tracked::tracked;
 use ferngate_model::{Problem, ProjectPath, Span};
 use ignore::gitignore::Gitignore;
 use ignore::{Match, WalkBuilder, WalkState};
@@ -31,6 +33,8 @@ enum Entry {
 
 /// Lists the files below `root`, in parallel; symbolic links are not followed.
 pub fn walk(root: &Path) -> Walk {
+    let kept_below = root.to_path_buf();
+    let kept = std::thread::spawn(move || tracked(&kept_below));
     let (sender, receiver) = mpsc::channel();
     let filter_sender = sender.clone();
     let filter_root = root.to_path_buf();
@@ -64,9 +68,27 @@ pub fn walk(root: &Path) -> Walk {
     }
     walk.files.sort_unstable();
     leave_out_built(&mut walk);
+    add_kept(&mut walk, root, kept.join().unwrap_or_default());
     walk.skipped.sort_unstable();
     walk.problems.sort_by(|a, b| a.0.cmp(&b.0));
     walk
+}
+
+/// Adds what version control keeps though it would ignore it, as a package called `target`.
+fn add_kept(walk: &mut Walk, root: &Path, kept: Vec<ProjectPath>) {
+    let is_hidden = |part: &str| part.starts_with('.') || VENDORED.contains(&part);
+    let is_missed = |path: &ProjectPath| {
+        walk.files.binary_search(path).is_err()
+            && !path.as_str().split('/').any(is_hidden)
+            && root.join(path.as_str()).symlink_metadata().is_ok_and(|found| found.is_file())
+    };
+    let missed: Vec<ProjectPath> = kept.into_iter().filter(is_missed).collect();
+    if missed.is_empty() {
+        return;
+    }
+    walk.skipped.retain(|folder| !missed.iter().any(|path| path.is_within(folder.as_str())));
+    walk.files.extend(missed);
+    walk.files.sort_unstable();
 }
 
 fn classify(root: &Path, entry: Result<ignore::DirEntry, ignore::Error>) -> Option<Entry> {

@@ -32,6 +32,8 @@ pub struct Naming {
     pub bare_members: bool,
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
+    /// Of interfaces that all declare a method its compiler takes that with the fewest types above it, not the nearest.
+    pub lowest_interface: bool,
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
     /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same, [`ALL_KEYS`] for a
     /// collection of the first.
@@ -76,6 +78,7 @@ impl Naming {
             calls_construct: false,
             bare_members: true,
             interfaces_give: true,
+            lowest_interface: false,
             given_parts: &[],
             moves: false,
         }

@@ -278,7 +278,9 @@ impl Recorder {
     /// Records one use below `parent` and returns its node.
     #[inline]
     pub fn used(&mut self, parent: UseParent, link: ChainLink, context: Context, called: bool) -> u32 {
-        let tag = u64::from(parent.raw()) << 16 | u64::from(link.arity) << 8 | context as u64;
+        // A field and a method of one name are two: `valves.isEmpty()` beside `valves()`.
+        let before = u64::from(called) << 32 | u64::from(parent.raw());
+        let tag = before << 16 | u64::from(link.arity) << 8 | context as u64;
         let key = link.name.0 ^ tag.wrapping_mul(0x9E37_79B9_7F4A_7C15);
         let mask = self.slots.len() - 1;
         let mut at = place(key) & mask;

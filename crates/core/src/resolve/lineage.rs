@@ -51,6 +51,22 @@ impl Lineage {
         &self.direct
     }
 
+    /// How many types stand one above the other from `entity` up, on the longest way.
+    pub fn rank(&self, entity: EntityId) -> usize {
+        let mut level = vec![entity];
+        for rank in 0..MOST_ABOVE {
+            let mut next: Vec<EntityId> =
+                level.iter().filter_map(|of| self.direct.get(of.index())).flatten().copied().collect();
+            next.sort_unstable();
+            next.dedup();
+            if next.is_empty() {
+                return rank;
+            }
+            level = next;
+        }
+        MOST_ABOVE
+    }
+
     /// What `entity` derives from, the nearest first, each once; about 64 of them at most.
     #[inline]
     pub fn above(&self, entity: EntityId) -> &[EntityId] {

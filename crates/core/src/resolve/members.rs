@@ -1,11 +1,11 @@
 //! The members of all types, and which of them a name behind a value means.
 
 use super::sieve::Sieve;
-use super::values::Spelled;
+use super::values::{Spelled, Value};
 use super::{EntityId, World};
 use ferngate_model::{
     ANY_ARITY, ArgumentCounts, DeclarationKind, FileFacts, MACRO, Member, MemberKind, NAMESPACE, NO_TYPE,
-    Name, ParameterTypes, Use,
+    Name, Naming, ParameterTypes, Use,
 };
 use rayon::prelude::*;
 use smallvec::SmallVec;
@@ -270,18 +270,58 @@ impl World<'_> {
         }
         let is_interface = |of: EntityId| self.table.entities[of.index()].kind == DeclarationKind::Interface;
         let lineage = self.lineage.above(entity).iter().copied().filter(may_hold);
-        let inherited = |interfaces: bool| {
-            lineage.clone().filter(|base| is_interface(*base) == interfaces).find_map(member)
-        };
-        inherited(false)
-            .or_else(|| inherited(true).filter(|_| is_interface(entity) || self.interfaces_give(entity)))
+        let of_classes = lineage.clone().filter(|base| !is_interface(*base)).find_map(member);
+        of_classes.or_else(|| {
+            let mut interfaces = lineage.filter(|base| is_interface(*base)).filter_map(member);
+            let nearest = interfaces.next()?;
+            let naming = self.naming_of_entity(entity);
+            if !is_interface(entity) && naming.is_some_and(|naming| !naming.interfaces_give) {
+                return None;
+            }
+            let lowest = naming.is_some_and(|naming| naming.lowest_interface);
+            Some(interfaces.fold(nearest, |one, other| self.inherited_from(entity, one, other, lowest)))
+        })
     }
 
-    /// Whether a class in the language of `entity` has the members of its interfaces without declaring them itself.
-    fn interfaces_give(&self, entity: EntityId) -> bool {
-        let declaration = self.table.entities[entity.index()].declarations.first();
-        let naming = declaration.and_then(|(file, _)| self.naming_of(*file as usize));
-        naming.is_none_or(|naming| naming.interfaces_give)
+    /// Which of two interfaces that both declare a method of `entity` a call of it leads to: the one that derives from
+    /// the other, else the one whose method gives more, else the nearer, here `one`.
+    ///
+    /// With `lowest`, instead of the nearer the one with fewer types above it, and of these the one that is read first:
+    /// the language leaves it open (JLS 15.12.2.5), and its compiler finds it so.
+    fn inherited_from(
+        &self,
+        entity: EntityId,
+        one: (EntityId, DeclaredMember),
+        other: (EntityId, DeclaredMember),
+        lowest: bool,
+    ) -> (EntityId, DeclaredMember) {
+        let derives = |of: EntityId, from: EntityId| self.lineage.above(of).contains(&from);
+        let result = |(owner, member): (EntityId, DeclaredMember)| {
+            let given = self.given_for(member.spelled(), owner, entity, Spelled::NOWHERE);
+            match given.unwrap_or_else(|| self.value_of(member.spelled())) {
+                Value::Of(result, _) | Value::Bound(result) => Some(result),
+                _ => None,
+            }
+        };
+        // No type from outside derives from one of the project.
+        let gives_more = |more: (EntityId, DeclaredMember), less: (EntityId, DeclaredMember)| {
+            result(more).is_some_and(|more| result(less).is_none_or(|less| derives(more, less)))
+        };
+        if derives(one.0, other.0) {
+            return one;
+        }
+        if derives(other.0, one.0) || gives_more(other, one) {
+            return other;
+        }
+        // Files are read in the order of their paths.
+        let place = |of: EntityId| (self.lineage.rank(of), of);
+        if lowest && !gives_more(one, other) && place(other.0) < place(one.0) { other } else { one }
+    }
+
+    /// The rules of the language in which `entity` is declared.
+    fn naming_of_entity(&self, entity: EntityId) -> Option<Naming> {
+        let (file, _) = self.table.entities[entity.index()].declarations.first()?;
+        self.naming_of(*file as usize)
     }
 
     /// All methods of this name that `owner` declares and that can be called with so many arguments.

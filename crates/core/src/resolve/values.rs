@@ -300,7 +300,11 @@ impl World<'_> {
             let found = self.argument(number, owner, base, base_type, depth + 1)?;
             // `class Shelf<T> : Box<T>`: what the shelf was given
             match self.meaning(found).parameter.checked_sub(1) {
-                Some(own) => self.arguments(given).get(usize::from(own)).copied().flatten(),
+                Some(own) => {
+                    let given = self.arguments(given).get(usize::from(own)).copied().flatten();
+                    // Inside of the shelf it is given whatever that takes, of which the least is known.
+                    given.or_else(|| (depth == 0).then_some(found))
+                }
                 None => Some(found),
             }
         })

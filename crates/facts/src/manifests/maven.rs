@@ -72,6 +72,8 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
     let written = decode(value.of(text));
     match path {
         [b"project", b"artifactId"] => facts.name = written,
+        // One that is packed as a description alone compiles nothing.
+        [b"project", b"packaging"] if written == "pom" => facts.takes_all = false,
         [.., b"modules", b"module"] => {
             let target = if written.ends_with(".xml") { written } else { format!("{written}/pom.xml") };
             let backslashes = target.contains('\\');

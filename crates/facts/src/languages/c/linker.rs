@@ -180,7 +180,10 @@ impl<'p> CLinker<'p> {
                 if file.path.extension().starts_with('h')
                     && parts.clone().any(|part| HEADER_FOLDERS.contains(&part))
                 {
-                    shown.entry(parts.next_back().unwrap_or_default()).or_default().insert(file.path.parent());
+                    shown
+                        .entry(parts.next_back().unwrap_or_default())
+                        .or_default()
+                        .insert(file.path.parent());
                 }
                 for path in facts.paths.iter().filter(|path| path.weak) {
                     path.names.iter().for_each(|(name, _)| macros.entry(*name).or_default().push(path));

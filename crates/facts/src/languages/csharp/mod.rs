@@ -48,6 +48,7 @@ pub const NAMING: Naming = Naming {
     calls_construct: false,
     bare_members: true,
     interfaces_give: false,
+    lowest_interface: false,
     given_parts: &[
         ("Key", 0),
         ("Value", 1),

@@ -47,6 +47,7 @@ pub const NAMING: Naming = Naming {
     calls_construct: false,
     bare_members: true,
     interfaces_give: true,
+    lowest_interface: true,
     given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",

@@ -1,5 +1,6 @@
 //! Code, and types wherever they stand.
 
+use super::values::THIS;
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
@@ -191,6 +192,7 @@ impl Reader<'_, '_> {
             }
             Word::This => {
                 self.values.value = self.this();
+                self.last_name = (*THIS, self.tokens.token.end());
                 self.advance();
                 if self.is(b'@') && self.last_end == self.tokens.token.start() {
                     self.labelled_this();
@@ -209,8 +211,10 @@ impl Reader<'_, '_> {
                 self.advance();
                 let scope = self.scope();
                 let value_type = self.value_type(scope);
-                if let Some(name) = told {
-                    self.values.local(name, value_of(value_type));
+                match told {
+                    Some(name) if name == *THIS => self.narrow_this(value_of(value_type)),
+                    Some(name) => self.values.local(name, value_of(value_type)),
+                    None => {}
                 }
                 self.values.value = UNKNOWN;
             }

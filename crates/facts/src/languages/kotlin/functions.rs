@@ -142,9 +142,14 @@ impl Reader<'_, '_> {
             if extends {
                 self.extension(declared, name, giving);
             }
-        } else if frame.kind == FrameKind::Members && !extends && frame.declaration != NO_DECLARATION {
+        } else if frame.kind == FrameKind::Members && frame.declaration != NO_DECLARATION {
+            // What extends a type inside of a class is used without a name before it, there and in what derives from it.
+            let parameters = parameters.behind_first(extends);
             let member = Member::public(frame.declaration, name.name, kind, value_type);
             self.recorder.member(Member { parameters, ..member });
+            if extends {
+                return;
+            }
             if kind == MemberKind::Value {
                 self.accessors(name.span, frame.declaration, value_type);
             }

@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::languages::java::enumerated;
 use crate::lexis::{Kind, Token};
-use crate::values::PARTS;
+use crate::values::{PARTS, UNKNOWN, value_of};
 use ferngate_model::{
     Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
     MemberKind, NO_TYPE, Name, OWN_TYPE, Root, ScopeKind, Span, UseParent,
@@ -155,7 +155,12 @@ impl Reader<'_, '_> {
         while self.is(b'@') || self.word == Word::Constructor || self.is_modifier() {
             if self.is(b'@') { self.annotation() } else { self.advance() }
         }
-        let around = self.sight();
+        let mut around = self.sight();
+        let own = self.recorder.facts().declarations.get(declared as usize);
+        let is_value = own.is_some_and(|own| own.kind == DeclarationKind::Anonymous);
+        if is_value {
+            (around.paused, around.undecided) = (self.values.pause(), self.undecided.take());
+        }
         self.values.initial = true;
         if self.is(b'(') && !is_object {
             let types = self.value_parameters(body, declared, Some(declared));
@@ -184,16 +189,27 @@ impl Reader<'_, '_> {
             let entries = Member::public(declared, Name::new(b"entries"), MemberKind::Static, OWN_TYPE);
             self.recorder.member(entries);
         }
+        let made = is_value.then(|| self.first_base(declared));
         if self.is(b'{') {
             self.push(FrameKind::Members, body, declared, kind == DeclarationKind::Enum);
             if let Some(frame) = self.frames.last_mut() {
-                (frame.companion, frame.around) = (companion, around);
+                (frame.companion, frame.around, frame.made) = (companion, around, made);
             }
             self.advance();
         } else {
-            self.values.forget(around.locals);
+            self.values.resume(around.paused, around.locals);
             self.values.initial = around.initial;
+            if let Some(made) = made {
+                (self.undecided, self.values.value) = (around.undecided, made);
+            }
         }
+    }
+
+    /// A value of the first type that `declaration` derives from.
+    fn first_base(&mut self, declaration: u32) -> UseParent {
+        let bases = &self.recorder.facts().base_types;
+        let own = bases.iter().rev().take_while(|(of, _)| *of == declaration);
+        own.last().map_or(UNKNOWN, |(_, base)| value_of(*base))
     }
 
     pub(super) fn is_modifier(&self) -> bool {

@@ -65,6 +65,7 @@ impl Language for Kotlin {
             folders: FolderNaming::Free,
             calls_construct: true,
             interfaces_give: true,
+            lowest_interface: false,
             given_parts: &[
                 ("key", 0),
                 ("value", 1),
@@ -158,6 +159,8 @@ struct Frame {
     lambda: Option<Lambda>,
     /// For the branches of `when (name)`, that name.
     subject: Option<Name>,
+    /// For the inside of an anonymous object, what it is a value of.
+    made: Option<UseParent>,
 }
 
 /// How much of what is known of values is in sight.
@@ -243,6 +246,8 @@ struct Reader<'t, 'r> {
     last_end: usize,
     /// The name that was read last, and where it ended.
     last_name: (Name, usize),
+    /// How many receivers there were with the one that `this is Bed` told the type of; none where it is gone.
+    narrowed: usize,
     /// Where the last function between two values ended.
     infix_end: usize,
     /// Where the head of the last statement ended, such as `if (wet)`.
@@ -282,6 +287,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             companion: false,
             lambda: None,
             subject: None,
+            made: None,
         };
         let mut reader = Self {
             tokens,
@@ -298,6 +304,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             closed: false,
             last_end: 0,
             last_name: (Name(0), 0),
+            narrowed: 0,
             infix_end: 0,
             head_end: 0,
             subject: None,
@@ -349,6 +356,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             companion: false,
             lambda: None,
             subject: None,
+            made: None,
         });
     }
 

@@ -42,7 +42,8 @@ impl Reader<'_, '_> {
                 }
                 types.push(value_type);
                 self.values.local(name, value_of(value_type));
-                if owner.is_some() && !is_property {
+                // In the functions of the class a property is one as any other, behind what needs no name there.
+                if owner.is_some() {
                     self.values.last_is_initial();
                 }
                 if let Some(owner) = owner.filter(|_| is_property) {

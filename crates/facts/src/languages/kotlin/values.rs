@@ -36,6 +36,8 @@ const MOST_RECEIVERS: usize = 3;
 /// No more of the braces around are looked at, so that the time stays linear.
 const MOST_FRAMES: usize = 64;
 static IT: LazyLock<Name> = LazyLock::new(|| Name::new(b"it"));
+/// Stands for `this` where names stand whose types are told.
+pub(super) static THIS: LazyLock<Name> = LazyLock::new(|| Name::new(b"this"));
 
 impl Reader<'_, '_> {
     /// What is in sight here.
@@ -49,10 +51,13 @@ impl Reader<'_, '_> {
     pub(super) fn restore(&mut self, frame: &Frame) {
         let around = frame.around;
         self.values.resume(around.paused, around.locals);
-        self.receivers.truncate(around.receivers);
+        self.forget_receivers(around.receivers);
         self.values.parentheses.truncate(around.parentheses);
         self.undecided = around.undecided;
         self.values.initial = around.initial;
+        if let Some(made) = frame.made {
+            self.values.value = made;
+        }
         if let Some(Lambda { gives: Some(value), .. }) = frame.lambda {
             let at = self.tokens.token.start();
             self.values.value = match self.grouped(value) {
@@ -66,10 +71,26 @@ impl Reader<'_, '_> {
     pub(super) fn begin_member(&mut self) {
         let around = self.frame().inside;
         self.values.forget(around.locals);
-        self.receivers.truncate(around.receivers);
+        self.forget_receivers(around.receivers);
         self.undecided = None;
         self.values.initial = true;
         self.parameters.clear();
+    }
+
+    fn forget_receivers(&mut self, count: usize) {
+        self.receivers.truncate(count);
+        if self.narrowed > count {
+            self.narrowed = 0;
+        }
+    }
+
+    /// What needs no name from here on is `value`, in place of what the last `is` said.
+    pub(super) fn narrow_this(&mut self, value: UseParent) {
+        if self.narrowed > 0 && self.narrowed == self.receivers.len() {
+            self.receivers.pop();
+        }
+        self.receivers.push(value);
+        self.narrowed = self.receivers.len();
     }
 
     /// The name whose value the current `is` tells the type of, until the code around ends: `bed is Plot`, or a branch

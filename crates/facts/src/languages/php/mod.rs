@@ -46,6 +46,7 @@ impl Language for Php {
             calls_construct: false,
             bare_members: false,
             interfaces_give: true,
+            lowest_interface: false,
             given_parts: &[],
             attribute_suffix: "",
             global_prefix: "\\",
