@@ -367,8 +367,13 @@ impl<'w> Follower<'w> {
         let world = self.world;
         world.with_bases(entity).find_map(|of| {
             let files = self.meant_files(of);
-            let mut overloads = world.overloads(of, used.name, used.arguments);
-            overloads.find(|other| files.contains(&other.file)).map(|other| (of, *other))
+            // A field is none of the methods of its name.
+            let named = |is_method| world.table.members.named(of, used.name, is_method).iter();
+            let mut all = named(used.called).chain(named(!used.called));
+            let meant = |other: &&DeclaredMember| {
+                other.arguments.meets(used.arguments) && files.contains(&other.file)
+            };
+            all.find(meant).map(|other| (of, *other))
         })
     }
 
