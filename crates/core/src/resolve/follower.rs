@@ -367,18 +367,13 @@ impl<'w> Follower<'w> {
         let world = self.world;
         world.with_bases(entity).find_map(|of| {
             let files = self.meant_files(of);
-            // A field is none of the methods of its name.
-            let named = |is_method| world.table.members.named(of, used.name, is_method).iter();
-            let mut all = named(used.called).chain(named(!used.called));
-            let meant = |other: &&DeclaredMember| {
-                other.arguments.meets(used.arguments) && files.contains(&other.file)
-            };
-            all.find(meant).map(|other| (of, *other))
+            let mut named = world.members_like(of, used);
+            named.find(|other| files.contains(&other.file)).map(|other| (of, *other))
         })
     }
 
     /// The files whose declarations `entity` means here.
-    fn meant_files(&mut self, entity: EntityId) -> DeclaringFiles {
+    pub(super) fn meant_files(&mut self, entity: EntityId) -> DeclaringFiles {
         let (world, file) = (self.world, self.file);
         self.meant.entry(entity).or_insert_with(|| world.declaring_files(entity, file)).clone()
     }

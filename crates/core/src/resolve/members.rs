@@ -324,6 +324,14 @@ impl World<'_> {
         self.naming_of(*file as usize)
     }
 
+    /// All members of `owner` that `used` may mean; a field is none of the methods of its name, so that what is called
+    /// leads to methods first, and what is not to values.
+    pub(super) fn members_like(&self, owner: EntityId, used: &Use) -> impl Iterator<Item = &DeclaredMember> {
+        let declared = |is_method| self.table.members.named(owner, used.name, is_method).iter();
+        let (called, arguments) = (used.called, used.arguments);
+        declared(called).chain(declared(!called)).filter(move |member| member.arguments.meets(arguments))
+    }
+
     /// All methods of this name that `owner` declares and that can be called with so many arguments.
     pub(super) fn overloads(
         &self,

@@ -5,8 +5,9 @@ use super::follower::Follower;
 use super::members::DeclaredMember;
 use super::values::{Spelled, Value};
 use super::{EntityId, World};
-use ferngate_model::{Name, Root, Use, UseParent};
+use ferngate_model::{BUILT_IN, Name, Root, Use, UseParent};
 use std::collections::BTreeMap;
+use std::sync::LazyLock;
 
 /// The type of an argument.
 #[derive(Clone, Copy)]
@@ -14,7 +15,14 @@ enum Argument {
     Own(EntityId),
     /// One of another project, by its name.
     Outside(Name),
+    /// A text between quotes.
+    Text,
 }
+
+/// Types of parameters that take a text between quotes.
+static TEXTS: LazyLock<[Name; 2]> = LazyLock::new(|| [Name::new(b"String"), Name::new(b"CharSequence")]);
+/// One of another project that takes no text.
+static CLASS: LazyLock<Name> = LazyLock::new(|| Name::new(b"Class"));
 
 /// Where a call leads instead: the type that declares the method, and the file.
 type Better = (EntityId, u32);
@@ -47,6 +55,7 @@ impl Follower<'_> {
 
     fn type_of(&self, value: UseParent, values: &[Value]) -> Option<Argument> {
         let value = match value.get() {
+            Ok(Root::Value(BUILT_IN)) => return Some(Argument::Text),
             Ok(Root::Value(value_type)) => {
                 self.world.value_of(Spelled { file: self.file as u32, value_type })
             }
@@ -61,21 +70,28 @@ impl Follower<'_> {
     }
 
     /// The method that takes `argument` where the nearest of that name, called on `on`, does not say so.
-    fn better(&self, used: &Use, on: Value, argument: Argument) -> Option<Better> {
+    fn better(&mut self, used: &Use, on: Value, argument: Argument) -> Option<Better> {
         let world = self.world;
         let (Value::Of(receiver, _) | Value::Held(receiver, _) | Value::Bound(receiver)) = on else {
             return None;
         };
         let nearest = world.members_of(receiver, used, false);
-        let [(owner, nearest)] = nearest[..] else { return None };
-        if nearest.is_extension || world.is_spread(owner) || says(world, &nearest, argument) {
+        let [(_, nearest)] = nearest[..] else { return None };
+        let stays = match argument {
+            Argument::Text => !refuses_text(world, &nearest),
+            _ => says(world, &nearest, argument),
+        };
+        if nearest.is_extension || stays {
             return None;
         }
-        let fitting = |of: EntityId| {
-            let mut all = world.overloads(of, used.name, used.arguments);
+        world.with_bases(receiver).find_map(|of| {
+            // Of copies of a type the one that is meant here.
+            let files = world.is_spread(of).then(|| self.meant_files(of));
+            let is_meant =
+                |member: &&DeclaredMember| files.as_ref().is_none_or(|files| files.contains(&member.file));
+            let mut all = world.overloads(of, used.name, used.arguments).filter(is_meant);
             all.find(|member| says(world, member, argument)).map(|member| (of, member.file))
-        };
-        world.with_bases(receiver).filter(|of| !world.is_spread(*of)).find_map(fitting)
+        })
     }
 }
 
@@ -86,6 +102,14 @@ fn says(world: &World, member: &DeclaredMember, argument: Argument) -> bool {
     match (world.meaning(first).outer, argument) {
         (Some(first), Argument::Own(argument)) => world.with_bases(argument).any(|of| of == first),
         (None, Argument::Outside(name)) => world.type_name(first) == Some(name),
+        (None, Argument::Text) => world.type_name(first).is_some_and(|name| TEXTS.contains(&name)),
         _ => false,
     }
+}
+
+/// Whether the first parameter of `member` is known to take no text. What a type parameter or `Object` takes, and what a
+/// text is turned into, is not known here.
+fn refuses_text(world: &World, member: &DeclaredMember) -> bool {
+    let Some(first) = member.parameter(world, 0) else { return false };
+    world.meaning(first).outer.is_some() || world.type_name(first) == Some(*CLASS)
 }

@@ -10,7 +10,7 @@ pub use self::steps::{Given, or_else, pair, part, receiver_of, step, value_of};
 use self::operators::Operand;
 use self::steps::{given, type_of, with_given};
 use crate::cursor::in_word;
-use ferngate_model::{ChainLink, Context, NO_TYPE, Name, Recorder, UseParent, ValueType};
+use ferngate_model::{BUILT_IN, ChainLink, Context, NO_TYPE, Name, Recorder, Root, UseParent, ValueType};
 use std::sync::LazyLock;
 
 /// The parts of a value that is taken apart, as they are called where they are declared.
@@ -77,6 +77,8 @@ pub struct Parenthesis {
     pub given: u32,
     /// The argument read last is a function of one expression, or the name of one.
     pub function: bool,
+    /// Its first argument is a text.
+    pub text: bool,
     /// It holds what a type of unknown arguments is made of: `new ArrayList<>(beds)`.
     pub makes_holder: bool,
     /// The operand around it that waits for another one.
@@ -99,6 +101,7 @@ impl Parenthesis {
             first: UNKNOWN,
             given: NO_TYPE,
             function: false,
+            text: false,
             makes_holder: false,
             operand: None,
         }
@@ -320,6 +323,13 @@ impl Values {
         }
     }
 
+    /// Notes that the argument which begins here is a text.
+    pub fn text_as_argument(&mut self) {
+        if let Some(call) = self.parentheses.last_mut().filter(|call| call.commas == 0) {
+            call.text = true;
+        }
+    }
+
     /// Closes the innermost parenthesis or bracket, of more than `base`; the value is then what it gives.
     pub fn close(&mut self, base: usize, recorder: &mut Recorder, at: usize) -> Option<Parenthesis> {
         self.first_value_ends(recorder, at);
@@ -333,8 +343,9 @@ impl Values {
             0 => self.value,
             _ => closed.first,
         };
-        if let (Some(Err(call)), true) = (closed.result.map(UseParent::get), first != UNKNOWN) {
-            recorder.facts().first_arguments.push((call, first));
+        let argument = if closed.text { UseParent::root(Root::Value(BUILT_IN)) } else { first };
+        if let (Some(Err(call)), true) = (closed.result.map(UseParent::get), argument != UNKNOWN) {
+            recorder.facts().first_arguments.push((call, argument));
         }
         self.value = match closed.result {
             Some(result) if closed.makes_holder => match type_of(recorder, first) {

@@ -94,6 +94,14 @@ impl Reader<'_, '_> {
                 self.annotation(scope);
             }
             Kind::Mark(b'.') => self.after_dot(),
+            Kind::Text => {
+                let is_text = self.text.get(self.tokens.token.start()) == Some(&b'"');
+                let begins = self.before[0].0 == Kind::Mark(b'(');
+                if is_text && begins && matches!(self.peek().0.kind, Kind::Mark(b',' | b')' | b'+')) {
+                    self.values.text_as_argument();
+                }
+                self.advance();
+            }
             Kind::Mark(b'?') => {
                 self.values.condition_ends();
                 self.advance();
