@@ -10,6 +10,7 @@
 )]
 
 pub mod scores;
+pub mod solution;
 
 use proptest::prelude::*;
 use proptest::test_runner::{RngSeed, TestCaseError, TestRunner};
