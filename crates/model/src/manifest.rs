@@ -81,6 +81,8 @@ pub struct ManifestFacts {
     pub makes_code: bool,
     /// It holds every code file below its folder that it does not exclude.
     pub takes_all: bool,
+    /// That is so for code in the folders of other projects below, too.
+    pub takes_nested: bool,
     /// References reach through the projects that are referred to.
     pub transitive: bool,
     /// Its compiler is given what it declares only, and must know what the types are made of that its code names.

@@ -11,7 +11,7 @@ use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
-use crate::resolve::{EntityId, FileTie, Ownership, World};
+use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
 use ferngate_model::{Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -43,8 +43,10 @@ pub fn plan_moves(
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
-    let after_owners = owners_after(&after, &order, &past, &texts);
+    let ownership = ownership_after(&after, &order, &past, &texts);
+    let after_owners = owners_after(&after, &order, &ownership);
     keep_owned(&after, &order, &past, &after_owners, &mut plan);
+    keep_apart(&after, &ownership, &texts, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
     let files = mentions::Searched {
@@ -386,8 +388,7 @@ fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<BTreeMap<Strin
 }
 
 /// For each file before the move, the name of the manifest that holds it afterwards.
-fn owners_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Vec<Option<String>> {
-    let ownership = ownership_after(after, order, past, texts);
+fn owners_after(after: &ProjectFacts, order: &Order, ownership: &Ownership) -> Vec<Option<String>> {
     let mut owners = vec![None; order.len()];
     for (new, old) in order.iter().enumerate() {
         owners[*old] =
@@ -413,6 +414,28 @@ fn keep_owned(
             "{} would lie in no project, so nothing would build it; choose a folder of a project",
             after.files[new].path
         ));
+    }
+}
+
+/// No project may come to build what another one builds, as one does that takes all below its folder.
+fn keep_apart(after: &ProjectFacts, ownership: &Ownership, texts: &Texts, plan: &mut MovePlan) {
+    let projects = after.manifests.iter().enumerate().filter(|(_, manifest)| manifest.kind == "project");
+    let placed = projects.filter_map(|(at, manifest)| Some((at as u32, manifest, manifest.path.as_ref()?)));
+    let placed: Vec<_> = placed.collect();
+    for (_, outer, around) in placed.iter().filter(|(_, outer, _)| outer.takes_all && outer.takes_nested) {
+        for (inner, _, path) in placed.iter().filter(|(_, _, path)| path != around) {
+            let was_inside = || texts.old_path(path).is_within(texts.old_path(around).parent());
+            if !path.is_within(around.parent()) || was_inside() {
+                continue;
+            }
+            let held = after.files.iter().zip(&ownership.owners).filter(|(_, owners)| owners.contains(inner));
+            let mut below = held.map(|(file, _)| &file.path).filter(|file| file.is_within(around.parent()));
+            if let Some(file) = below.find(|file| !is_excluded(outer, file)) {
+                plan.refusals.push(format!(
+                    "{around} would build {file} of {path} too, since it takes all below its folder; choose another folder"
+                ));
+            }
+        }
     }
 }
 

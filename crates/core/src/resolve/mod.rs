@@ -29,7 +29,7 @@ pub use dependencies::Dependencies;
 pub use imports::{ImportTarget, SharedImports};
 pub use leads::{FileTie, Lead, Shared};
 use lineage::Lineage;
-pub use ownership::{Ownership, glob_matches, resolve as resolve_mention};
+pub use ownership::{Ownership, glob_matches, is_excluded, resolve as resolve_mention};
 pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};

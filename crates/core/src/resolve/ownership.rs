@@ -386,6 +386,11 @@ fn exclusions(manifest: &ManifestFacts) -> Vec<(ProjectPath, Option<GlobMatcher>
         .collect()
 }
 
+/// Whether `manifest` says that it does not hold the file at `path`.
+pub fn is_excluded(manifest: &ManifestFacts, path: &ProjectPath) -> bool {
+    exclusions(manifest).iter().any(|exclusion| excludes(exclusion, path))
+}
+
 fn excludes((path, matcher): &(ProjectPath, Option<GlobMatcher>), file: &ProjectPath) -> bool {
     path == file || matcher.as_ref().is_some_and(|matcher| matcher.is_match(file.as_str()))
 }

@@ -110,7 +110,7 @@ impl Reader<'_> {
         };
         if name == "Project" && value("Sdk").is_some() {
             (self.facts.takes_all, self.facts.transitive) = (true, true);
-            self.facts.needs_bases = false;
+            (self.facts.takes_nested, self.facts.needs_bases) = (true, false);
         }
         let include = value("Include");
         let action = match name {
