@@ -269,7 +269,7 @@ fn written(types: &[Type]) -> (Project, Vec<String>) {
 fn call(moved: &(Moved, usize, usize), types: &[Type], files: &[String]) -> Vec<String> {
     let (what, project, folder) = moved;
     let place = match FOLDERS.get(*folder) {
-        Some(folder) if folder.is_empty() => format!("{}/", PROJECTS[*project]),
+        Some(&"") => format!("{}/", PROJECTS[*project]),
         Some(folder) => format!("{}/{folder}/", PROJECTS[*project]),
         None => format!("{}/Made/", PROJECTS[*project]),
     };
@@ -288,8 +288,10 @@ fn call(moved: &(Moved, usize, usize), types: &[Type], files: &[String]) -> Vec<
 #[test]
 #[cfg_attr(not(has_mcs), ignore = "the C# compiler mcs is not installed")]
 fn moves_between_written_projects_build_and_are_taken_back() {
-    let cases = std::env::var("FERNGATE_CASES").ok().and_then(|text| text.parse().ok()).unwrap_or(6);
-    for_many((cases, 71), &(types(), moves()), |(types, moves)| {
+    // More of them, and others, where one goes looking: `FERNGATE_CASES=200 FERNGATE_SEED=5`.
+    let asked = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u32>().ok());
+    let (cases, seed) = (asked("FERNGATE_CASES").unwrap_or(6), asked("FERNGATE_SEED").unwrap_or(71));
+    for_many((cases, u64::from(seed)), &(types(), moves()), |(types, moves)| {
         let (project, files) = written(&types);
         if let Err(errors) = build(project.root()) {
             panic!("what was written does not build: {errors}");

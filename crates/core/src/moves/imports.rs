@@ -76,7 +76,8 @@ impl Follower<'_, '_> {
             let left = self.meant.iter().any(|meant| serves(meant) && self.needs_import(facts, meant));
             // A file that the move makes was given all imports of the file that it leaves.
             let made = self.path.as_str().contains('#');
-            let emptied = (self.served_before(facts, old) || made) && !left;
+            let served_taken = self.taken.is_some_and(|taken| taken.contains(old.as_str()));
+            let emptied = (self.served_before(facts, old) || made || served_taken) && !left;
             if gone || became_own || emptied {
                 dropped.push((line_with_end(text, import.span), old));
                 continue;

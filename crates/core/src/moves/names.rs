@@ -41,6 +41,8 @@ pub struct Follower<'f, 'w> {
     pub imports: &'f [ImportMeant],
     /// Namespaces that its code saw without an import before the move, as texts.
     pub seen_before: &'f [String],
+    /// Namespaces that the types use which are taken out of it, as texts before the move.
+    pub taken: Option<&'f BTreeSet<&'f str>>,
 }
 
 /// What an import meant before the move.

@@ -4,8 +4,8 @@ use super::Ground;
 use super::names::ImportMeant;
 use super::texts::Texts;
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
-use ferngate_model::{Context, Name, ProjectFacts, ProjectPath};
-use std::collections::BTreeSet;
+use ferngate_model::{Context, Name, ProjectFacts, ProjectPath, SourceFile};
+use std::collections::{BTreeMap, BTreeSet};
 
 /// One resolved use of one file before the move.
 #[derive(Clone, Copy, Debug)]
@@ -163,4 +163,23 @@ pub(super) fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, 
         }
     }
     ownership
+}
+
+/// For each file out of which types are taken, the namespaces that these use.
+pub(super) fn used_by_taken<'p>(
+    files: &[SourceFile],
+    order: &Order,
+    past: &'p Past,
+    texts: &Texts,
+) -> BTreeMap<ProjectPath, BTreeSet<&'p str>> {
+    let mut taken: BTreeMap<ProjectPath, BTreeSet<&str>> = BTreeMap::new();
+    for (file, old) in files.iter().zip(order) {
+        let key = texts.old_path(&file.path);
+        if let Some((origin, _)) = key.as_str().split_once('#') {
+            let namespace = |before: &Before| past.entity_namespaces[before.entity.index()].as_str();
+            let used = past.references[*old].iter().map(namespace);
+            taken.entry(ProjectPath::new(origin)).or_default().extend(used);
+        }
+    }
+    taken
 }

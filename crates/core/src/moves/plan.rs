@@ -6,7 +6,7 @@ use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
 use super::namespaces::{folder_namespace, mapped};
-use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember};
+use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember, used_by_taken};
 use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
@@ -276,6 +276,7 @@ fn follow_names(
         let namespace = world.table.namespace_named(text);
         namespace.is_some_and(|namespace| common_condition(&world, namespace, texts).is_some())
     });
+    let taken = used_by_taken(&after.files, order, past, texts);
     for (new, old) in order.iter().enumerate() {
         let meant: Vec<Meant> = past.references[*old]
             .iter()
@@ -307,10 +308,11 @@ fn follow_names(
                 format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
             plan.warnings.push(warning);
         }
-        if !(names_moved || imports_gone || is_moved || shifted(&world, new, &meant)) {
+        let old_path = texts.old_path(&after.files[new].path);
+        let taken = taken.get(&old_path);
+        if !(names_moved || imports_gone || is_moved || taken.is_some() || shifted(&world, new, &meant)) {
             continue;
         }
-        let old_path = texts.old_path(&after.files[new].path);
         let mut follower = Follower {
             world: &mut world,
             file: new,
@@ -318,6 +320,7 @@ fn follow_names(
             meant: &meant,
             imports: &imports,
             seen_before: &past.seen[*old],
+            taken,
         };
         follower.follow(texts)?;
     }
