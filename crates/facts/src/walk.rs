@@ -1,6 +1,7 @@
 //! Finds the project's files: what version control ignores, hidden folders and built output are left out; what it keeps
 //! is not.
 
+use crate::linking::upwards;
 use crate::tracked::tracked;
 use ferngate_model::{Problem, ProjectPath, Span};
 use ignore::gitignore::Gitignore;
@@ -136,16 +137,15 @@ impl Ignored {
     /// that cannot be read says nothing.
     pub fn covers(&self, path: &ProjectPath) -> bool {
         let mut rules = self.rules.lock().unwrap_or_else(PoisonError::into_inner);
-        let mut folder = path.parent();
-        loop {
+        let says = |folder: &str| {
             let known = rules.entry(folder.to_owned()).or_insert_with(|| self.read(folder));
             match known.matched_path_or_any_parents(self.root.join(path.as_str()), false) {
-                Match::Ignore(_) => return true,
-                Match::Whitelist(_) => return false,
-                Match::None if folder.is_empty() => return false,
-                Match::None => folder = folder.rfind('/').map_or("", |at| &folder[..at]),
+                Match::Ignore(_) => Some(true),
+                Match::Whitelist(_) => Some(false),
+                Match::None => None,
             }
-        }
+        };
+        upwards(path.parent()).find_map(says).unwrap_or_default()
     }
 
     fn read(&self, folder: &str) -> Gitignore {

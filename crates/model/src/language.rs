@@ -34,6 +34,10 @@ pub struct Naming {
     pub interfaces_give: bool,
     /// Of interfaces that all declare a method its compiler takes that with the fewest types above it, not the nearest.
     pub lowest_interface: bool,
+    /// Types of other libraries that take a text between quotes, as parameters.
+    pub text_types: &'static [&'static str],
+    /// Those that are known to take none.
+    pub textless_types: &'static [&'static str],
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
     /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same, [`ALL_KEYS`] for a
     /// collection of the first.
@@ -79,6 +83,8 @@ impl Naming {
             bare_members: true,
             interfaces_give: true,
             lowest_interface: false,
+            text_types: &[],
+            textless_types: &[],
             given_parts: &[],
             moves: false,
         }

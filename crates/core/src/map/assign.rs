@@ -197,14 +197,8 @@ fn layer_of(map: &Map, name: &str) -> Option<usize> {
 }
 
 fn common_folder(patterns: &[Pattern]) -> String {
-    let mut folders = patterns.iter().filter(|pattern| !pattern.excludes).map(Pattern::folder);
-    let Some(first) = folders.next() else { return String::new() };
-    let mut common: Vec<&str> = first.split('/').collect();
-    for folder in folders {
-        let shared = common.iter().zip(folder.split('/')).take_while(|(a, b)| *a == b).count();
-        common.truncate(shared);
-    }
-    common.join("/")
+    let folders = patterns.iter().filter(|pattern| !pattern.excludes).map(Pattern::folder);
+    folders.reduce(super::defaults::folder_around).unwrap_or_default().to_owned()
 }
 
 /// The modules that an entry stands for: itself, or one for each folder that a family's pattern matches.

@@ -176,7 +176,7 @@ fn parent(folder: &str) -> &str {
 }
 
 /// The deepest folder that holds both.
-fn common_folder<'f>(a: &'f str, b: &str) -> &'f str {
+pub(super) fn folder_around<'f>(a: &'f str, b: &str) -> &'f str {
     let mut ends = a.match_indices('/').map(|(at, _)| at).chain([a.len()]).rev();
     ends.find(|&end| ProjectPath::new(b).is_within(&a[..end])).map_or("", |end| &a[..end])
 }
@@ -302,7 +302,7 @@ fn homes<'p>(world: &World<'p>) -> Vec<Option<&'p str>> {
             if *home == Some(own) {
                 continue;
             }
-            let common = home.map_or(folder, |home| common_folder(home, folder));
+            let common = home.map_or(folder, |home| folder_around(home, folder));
             *home = Some(if file.path.is_within(own) || common.is_empty() { own } else { common });
         }
     }

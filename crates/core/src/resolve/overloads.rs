@@ -5,9 +5,8 @@ use super::follower::Follower;
 use super::members::DeclaredMember;
 use super::values::{Spelled, Value};
 use super::{EntityId, World};
-use ferngate_model::{BUILT_IN, Name, Root, Use, UseParent};
+use ferngate_model::{BUILT_IN, Name, Naming, Root, Use, UseParent};
 use std::collections::BTreeMap;
-use std::sync::LazyLock;
 
 /// The type of an argument.
 #[derive(Clone, Copy)]
@@ -18,11 +17,6 @@ enum Argument {
     /// A text between quotes.
     Text,
 }
-
-/// Types of parameters that take a text between quotes.
-static TEXTS: LazyLock<[Name; 2]> = LazyLock::new(|| [Name::new(b"String"), Name::new(b"CharSequence")]);
-/// One of another project that takes no text.
-static CLASS: LazyLock<Name> = LazyLock::new(|| Name::new(b"Class"));
 
 /// Where a call leads instead: the type that declares the method, and the file.
 type Better = (EntityId, u32);
@@ -102,7 +96,7 @@ fn says(world: &World, member: &DeclaredMember, argument: Argument) -> bool {
     match (world.meaning(first).outer, argument) {
         (Some(first), Argument::Own(argument)) => world.with_bases(argument).any(|of| of == first),
         (None, Argument::Outside(name)) => world.type_name(first) == Some(name),
-        (None, Argument::Text) => world.type_name(first).is_some_and(|name| TEXTS.contains(&name)),
+        (None, Argument::Text) => is_one_of(world, first, |naming| naming.text_types),
         _ => false,
     }
 }
@@ -111,5 +105,12 @@ fn says(world: &World, member: &DeclaredMember, argument: Argument) -> bool {
 /// text is turned into, is not known here.
 fn refuses_text(world: &World, member: &DeclaredMember) -> bool {
     let Some(first) = member.parameter(world, 0) else { return false };
-    world.meaning(first).outer.is_some() || world.type_name(first) == Some(*CLASS)
+    world.meaning(first).outer.is_some() || is_one_of(world, first, |naming| naming.textless_types)
+}
+
+/// Whether the type that is spelled `of` is one of those that its language lists.
+fn is_one_of(world: &World, of: Spelled, listed: impl Fn(Naming) -> &'static [&'static str]) -> bool {
+    let name = world.type_name(of);
+    let listed = world.naming_of(of.file as usize).map_or(&[][..], listed);
+    listed.iter().any(|text| name == Some(Name::new(text.as_bytes())))
 }

@@ -49,6 +49,8 @@ pub const NAMING: Naming = Naming {
     bare_members: true,
     interfaces_give: false,
     lowest_interface: false,
+    text_types: &[],
+    textless_types: &[],
     given_parts: &[
         ("Key", 0),
         ("Value", 1),

@@ -48,6 +48,8 @@ pub const NAMING: Naming = Naming {
     bare_members: true,
     interfaces_give: true,
     lowest_interface: true,
+    text_types: &["String", "CharSequence"],
+    textless_types: &["Class"],
     given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",

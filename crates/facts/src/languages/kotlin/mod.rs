@@ -66,6 +66,8 @@ impl Language for Kotlin {
             calls_construct: true,
             interfaces_give: true,
             lowest_interface: false,
+            text_types: &[],
+            textless_types: &[],
             given_parts: &[
                 ("key", 0),
                 ("value", 1),

@@ -47,6 +47,8 @@ impl Language for Php {
             bare_members: false,
             interfaces_give: true,
             lowest_interface: false,
+            text_types: &[],
+            textless_types: &[],
             given_parts: &[],
             attribute_suffix: "",
             global_prefix: "\\",
