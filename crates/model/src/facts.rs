@@ -134,13 +134,15 @@ pub const NAMESPACE: u8 = 253;
 /// The same for macros.
 pub const MACRO: u8 = 252;
 
-/// Who may see a declared name, as far as modules are concerned.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+/// Who may see a declared name, as far as modules are concerned; the most open comes first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Access {
     /// Everybody.
     Public,
     /// The same manifest's code and its friends.
     Internal,
+    /// The same namespace's code.
+    Namespace,
     /// Only the surrounding declaration or file.
     Private,
 }

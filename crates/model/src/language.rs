@@ -34,10 +34,13 @@ pub struct Naming {
     pub interfaces_give: bool,
     /// Of interfaces that all declare a method its compiler takes that with the fewest types above it, not the nearest.
     pub lowest_interface: bool,
+    /// Methods that every object has, with the number of their arguments: a call of one on a class or on what derives from
+    /// an interface is not a call of what that interface says of it.
+    pub objects_have: &'static [(&'static str, usize)],
     /// Types of other libraries that take a text between quotes, as parameters.
     pub text_types: &'static [&'static str],
-    /// Those that are known to take none.
-    pub textless_types: &'static [&'static str],
+    /// Those that take a class itself, `Bed.class`, and no text.
+    pub class_types: &'static [&'static str],
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
     /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same, [`ALL_KEYS`] for a
     /// collection of the first.
@@ -83,8 +86,9 @@ impl Naming {
             bare_members: true,
             interfaces_give: true,
             lowest_interface: false,
+            objects_have: &[],
             text_types: &[],
-            textless_types: &[],
+            class_types: &[],
             given_parts: &[],
             moves: false,
         }

@@ -38,8 +38,8 @@ pub use manifest::{
     ItemAction, ManifestFacts, ManifestReader, NameMention, PLACE, PathMention, ProjectReference,
 };
 pub use members::{
-    ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, Member,
-    MemberKind, NO_TYPE, OWN_TYPE, ParameterTypes, ValueType,
+    ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, CLASS_OF, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS,
+    Member, MemberKind, NO_TYPE, OWN_TYPE, ParameterTypes, ValueType, number_with_first, with_first_given,
 };
 pub use name::{Name, NameTexts};
 pub use path::{ProjectPath, shared_folders};

@@ -165,6 +165,24 @@ pub const OWN_TYPE: u32 = NO_TYPE - 4;
 /// The type of what a function is given first, or is called on: `fun <T> same(thing: T): T`.
 pub const FIRST_GIVEN: u32 = NO_TYPE - 5;
 
+/// The first of the numbers for [`with_first_given`].
+const WITH_FIRST_GIVEN: u32 = NO_TYPE - 6;
+
+/// The type that what a function is given first has as its type argument `number`, from zero and below
+/// [`MOST_ARGUMENTS`]: `fun <T> find(key: Key<T>): T`.
+pub fn with_first_given(number: usize) -> u32 {
+    WITH_FIRST_GIVEN - number.min(MOST_ARGUMENTS - 1) as u32
+}
+
+/// The number of the type argument for which `value_type` stands by [`with_first_given`].
+pub fn number_with_first(value_type: u32) -> Option<usize> {
+    let number = WITH_FIRST_GIVEN.checked_sub(value_type)? as usize;
+    (number < MOST_ARGUMENTS).then_some(number)
+}
+
+/// In place of the last name: what stands for its first type argument itself, `Bed.class`.
+pub const CLASS_OF: u32 = WITH_FIRST_GIVEN - MOST_ARGUMENTS as u32;
+
 /// As the first of the type arguments: no other file asks for the type.
 const INNER: u32 = NO_TYPE - 3;
 

@@ -3,8 +3,8 @@
 use super::EntityId;
 use super::follower::Follower;
 use super::members::{DeclaredMember, FoundMembers};
-use super::values::{Spelled, Value};
-use ferngate_model::{Name, Root, Use};
+use super::values::{GivenFirst, Spelled, Value, first_arguments};
+use ferngate_model::{Name, Root, Use, UseParent};
 
 /// Calls of calls that give what they are given are followed this far.
 const MOST_CALLS: usize = 8;
@@ -88,19 +88,27 @@ impl Follower<'_> {
         }
     }
 
+    /// What the call `call` gives of its first argument, if that tells it.
+    pub(super) fn gives_of_first(&self, call: u32) -> Option<GivenFirst> {
+        let found = self.giving_first.binary_search_by_key(&call, |(call, _)| *call).ok()?;
+        Some(self.giving_first[found].1)
+    }
+
+    /// What the call `call` gives, which is what it is `given` first or a part of that.
+    pub(super) fn given_by_call(&self, call: u32, given: GivenFirst, values: &[Value]) -> Value {
+        self.world.given_of(given, self.first_argument(call, values))
+    }
+
     /// The first argument of the call `call`; of one that gives what it is given, that. What is called alike with
     /// arguments of several types is not known.
-    pub(super) fn first_argument(&self, mut call: u32, values: &[Value]) -> Value {
+    fn first_argument(&self, mut call: u32, values: &[Value]) -> Value {
         for _ in 0..MOST_CALLS {
-            let known = &self.facts.first_arguments;
-            let at = known.partition_point(|(of, _)| *of < call);
-            let own = known[at..].iter().take(MOST_ALIKE).take_while(|(of, _)| *of == call);
-            let own = own.map(|(_, argument)| argument.get());
+            let own = first_arguments(self.facts, call).take(MOST_ALIKE).map(UseParent::get);
             // `same(same(bed))`
             let mut own = own.filter(|argument| *argument != Err(call));
             let Some(first) = own.next() else { break };
             if let Err(node) = first
-                && self.giving_first.binary_search(&node).is_ok()
+                && self.gives_of_first(node) == Some(GivenFirst::Same)
             {
                 if own.any(|other| other != first) {
                     break;

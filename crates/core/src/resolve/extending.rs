@@ -40,7 +40,7 @@ impl Follower<'_> {
         let is_known = matches!(on, Value::Of(..) | Value::Foreign(_) | Value::Holder(..));
         let methods = self.world.overloads(reference.entity, used.name, used.arguments);
         // What it is called on may have such a method itself.
-        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(of, used).1);
+        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(self.file, of, used).1);
         let takes = |method: &&DeclaredMember| {
             let of_library = matches!(on, Value::Foreign(_)) && self.takes_built_in(method);
             !has_own

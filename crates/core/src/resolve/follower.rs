@@ -8,9 +8,9 @@ use super::extending::private_extensions;
 use super::imports::member_imports;
 use super::members::DeclaredMember;
 use super::references::{ANY_FILE, Reference, Resolved, State};
-use super::values::{self, GivenPart, Spelled, Value, ValueMeaning};
+use super::values::{self, GivenFirst, GivenPart, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
-use ferngate_model::{Context, DeclarationKind, FIRST_GIVEN, FileFacts, NO_TYPE, Name, OWN_TYPE, Root, Use};
+use ferngate_model::{Context, DeclarationKind, FileFacts, NO_TYPE, Name, OWN_TYPE, Root, Use};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
@@ -47,7 +47,7 @@ pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(En
 /// What is now known of types of values of `file` that are those of an expression: which of them, and what they mean.
 pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(usize, ValueMeaning)> {
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
-    let undecided: Vec<(usize, u32)> = values::undecided(facts, &world.value_types[file]).collect();
+    let undecided = world.undecided(file, facts);
     if undecided.is_empty() {
         return Vec::new();
     }
@@ -61,11 +61,20 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
             // What a call is given that may tell what it gives.
             let given = used.name.as_type().and_then(|given| facts.value_types.get(given as usize));
             open.extend(given.filter(|given| given.is_inner()).map(|given| given.outer));
+            open.extend(values::first_arguments(facts, at).filter_map(|argument| argument.get().err()));
         }
     }
     let mut follower = Follower::new(world, file, facts, &resolved.extending);
     let values = follower.values(&resolved.states, |at| wanted[at]);
-    let meaning = |(at, node): (usize, u32)| (at, ValueMeaning::of(values[node as usize]));
+    let given = |node: u32| match resolved.states[node as usize] {
+        State::Entity(function) => world.result_of_first(function),
+        _ => follower.gives_of_first(node),
+    };
+    let value = |node: u32| match given(node) {
+        Some(given) => follower.given_by_call(node, given, &values),
+        None => values[node as usize],
+    };
+    let meaning = |(at, node): (usize, u32)| (at, ValueMeaning::of(value(node)));
     undecided.into_iter().map(meaning).filter(|(_, meaning)| !meaning.is_unknown()).collect()
 }
 
@@ -107,8 +116,8 @@ pub(super) struct Follower<'w> {
     parts: Vec<(u32, u32)>,
     /// Of types that are spread over files, those that are meant here.
     meant: FxHashMap<EntityId, DeclaringFiles>,
-    /// Calls that give one of the type of what they are given first, `same(bed)`, in order.
-    pub(super) giving_first: Vec<u32>,
+    /// Calls whose first argument tells what they give, `same(bed)`, in order.
+    pub(super) giving_first: Vec<(u32, GivenFirst)>,
 }
 
 impl<'w> Follower<'w> {
@@ -170,19 +179,19 @@ impl<'w> Follower<'w> {
                 (State::Entity(entity), State::Member)
                     if self.world.table.gives_value(entity) && used.name.as_given().is_none() =>
                 {
-                    match self.world.gives_first(entity) {
-                        true => (None, self.first_argument(parent, values)),
-                        false => (None, self.world.result_of(entity)),
+                    match self.world.result_of_first(entity) {
+                        Some(given) => (None, self.given_by_call(parent, given, values)),
+                        None => (None, self.world.result_of(entity)),
                     }
                 }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
                     (None, Value::Of(entity, Spelled::NOWHERE))
                 }
                 // What a call was given is known behind it only.
-                (State::Unknown | State::Member, _) if self.giving_first.binary_search(&parent).is_ok() => {
-                    (Some(parent), self.first_argument(parent, values))
-                }
-                (State::Unknown | State::Member, _) => (Some(parent), values[parent as usize]),
+                (State::Unknown | State::Member, _) => match self.gives_of_first(parent) {
+                    Some(given) => (Some(parent), self.given_by_call(parent, given, values)),
+                    None => (Some(parent), values[parent as usize]),
+                },
                 _ => return Value::Unknown,
             },
         };
@@ -220,7 +229,7 @@ impl<'w> Follower<'w> {
         }
         let world = self.world;
         let of = |entity: &EntityId| {
-            let found = world.members_of(*entity, used, false);
+            let found = world.members_of(self.file, *entity, used, false);
             (!found.is_empty()).then_some((*entity, found))
         };
         let this = around.first().map(|entity| Value::Of(*entity, Spelled::NOWHERE));
@@ -262,16 +271,16 @@ impl<'w> Follower<'w> {
                 .or_else(|| self.extension(at, used, value))
                 .unwrap_or_else(|| self.world.held_in(held, of)),
             (_, Value::Held(held, of)) => {
-                let found = self.world.members_of(held, used, false);
+                let found = self.world.members_of(self.file, held, used, false);
                 match found.is_empty() {
                     true => self.part_of(of, used).unwrap_or(value),
                     false => self.declared(at, used, &found, value),
                 }
             }
             (_, Value::Of(entity, _) | Value::Bound(entity)) => {
-                let found = self.world.members_of(entity, used, false);
+                let found = self.world.members_of(self.file, entity, used, false);
                 let (some, all) = match self.may_extend(used) {
-                    true => self.world.fitting(entity, used),
+                    true => self.world.fitting(self.file, entity, used),
                     false => (true, true),
                 };
                 let extension = if found.is_empty() || !all { self.extension(at, used, value) } else { None };
@@ -291,7 +300,7 @@ impl<'w> Follower<'w> {
                 }
             }
             (_, Value::Super(entity)) => {
-                let found = self.world.members_of(entity, used, true);
+                let found = self.world.members_of(self.file, entity, used, true);
                 self.declared(at, used, &found, value)
             }
         }
@@ -307,6 +316,8 @@ impl<'w> Follower<'w> {
     ) -> Value {
         let Some(&(owner, first)) = found.first() else { return Value::Unknown };
         let (owner, member) = self.of_meant_copy(owner, &first, used).unwrap_or((owner, first));
+        let by_literal = if used.called { self.by_literal(at, used, on, &member) } else { None };
+        let (owner, member) = by_literal.unwrap_or((owner, member));
         if self.world.is_spread(owner) {
             let files = self.meant_files(owner);
             let overloads = self.world.overloads(owner, used.name, used.arguments);
@@ -322,8 +333,10 @@ impl<'w> Follower<'w> {
         if used.called {
             self.called.push((at, owner, on));
         }
-        if used.called && member.spelled().value_type == FIRST_GIVEN {
-            self.giving_first.push(at);
+        if used.called
+            && let Some(given) = self.world.gives_of_first(&member)
+        {
+            self.giving_first.push((at, given));
         }
         let value = self.result(owner, &member, on);
         if !used.called || !self.world.table.members.named(owner, used.name, true).is_empty() {

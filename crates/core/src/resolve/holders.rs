@@ -25,7 +25,7 @@ impl Follower<'_> {
     pub(super) fn deconstructed(&mut self, at: u32, used: &Use, entity: EntityId) -> Option<Value> {
         let number = self.number_of_part(used)?;
         let apart = Use { name: Name::new(DECONSTRUCT), called: true, ..*used };
-        let (owner, member) = *self.world.members_of(entity, &apart, false).first()?;
+        let (owner, member) = *self.world.members_of(self.file, entity, &apart, false).first()?;
         if member.file != self.file as u32 {
             self.note(at, used, owner, member.file);
         }
@@ -51,12 +51,12 @@ impl Follower<'_> {
             },
             Value::Of(entity, given) => {
                 let index = Use { name: Name::ELEMENT, ..*used };
-                let indexers = world.members_of(entity, &index, false);
+                let indexers = world.members_of(self.file, entity, &index, false);
                 if used.name == Name::ELEMENT && !indexers.is_empty() {
                     return self.declared(at, used, &indexers, value);
                 }
                 let loops = Use { name: Name::new(b"GetEnumerator"), called: true, ..*used };
-                for (owner, member) in world.members_of(entity, &loops, false) {
+                for (owner, member) in world.members_of(self.file, entity, &loops, false) {
                     if member.file != self.file as u32 {
                         self.note(at, used, owner, member.file);
                     }

@@ -4,8 +4,8 @@ use super::sieve::Sieve;
 use super::values::{Spelled, Value};
 use super::{EntityId, World};
 use ferngate_model::{
-    ANY_ARITY, ArgumentCounts, DeclarationKind, FileFacts, MACRO, Member, MemberKind, NAMESPACE, NO_TYPE,
-    Name, Naming, ParameterTypes, Use,
+    ANY_ARITY, Access, ArgumentCounts, DeclarationKind, FileFacts, MACRO, Member, MemberKind, NAMESPACE,
+    NO_TYPE, Name, Naming, ParameterTypes, Use,
 };
 use rayon::prelude::*;
 use smallvec::SmallVec;
@@ -27,6 +27,8 @@ pub struct DeclaredMember {
     arity: u8,
     /// The types of its parameters, in the facts of that file.
     parameters: ParameterTypes,
+    /// Who may use it.
+    access: Access,
 }
 
 impl DeclaredMember {
@@ -34,6 +36,11 @@ impl DeclaredMember {
     fn fits(&self, arguments: ArgumentCounts, arity: u8) -> bool {
         let given = (1..NAMESPACE.min(MACRO)).contains(&arity);
         self.arguments.meets(arguments) && (!given || matches!(self.arity, ANY_ARITY) || self.arity == arity)
+    }
+
+    /// Whether code of `file` may use it, as a member of `owner`.
+    pub(super) fn may_be_used(&self, world: &World, file: usize, owner: EntityId) -> bool {
+        world.may_use(file, owner, self.access)
     }
 
     /// Whether it extends types and can be called on a value of one with so many arguments.
@@ -93,9 +100,10 @@ impl Members {
 /// What a use means: mostly one member, several where it is called with several numbers of arguments.
 pub(super) type FoundMembers = SmallVec<[(EntityId, DeclaredMember); 1]>;
 
-/// How a method is called; by default that is not known.
-#[derive(Clone, Copy, Default)]
-struct Fits {
+/// From where and how a method is called.
+#[derive(Clone, Copy)]
+struct Call {
+    file: usize,
     arguments: ArgumentCounts,
     arity: u8,
 }
@@ -142,7 +150,10 @@ pub(super) fn enter<'p>(
             };
             let count = known.len();
             match known.iter_mut().find(alike) {
-                Some(known) => known.arguments = known.arguments.with(found.arguments),
+                Some(known) => {
+                    known.arguments = known.arguments.with(found.arguments);
+                    known.access = known.access.min(found.access);
+                }
                 None if count < MOST_OVERLOADS => all.members.push(found),
                 None => {}
             }
@@ -168,6 +179,7 @@ fn declared_member(file: u32, member: &Member) -> DeclaredMember {
         arguments: member.arguments,
         arity: member.arity,
         parameters: member.parameters,
+        access: member.access,
     }
 }
 
@@ -182,14 +194,20 @@ fn is_method(member: &Member) -> bool {
 }
 
 impl World<'_> {
-    /// The members that `used` means in `entity` or, failing that, in what it derives from, classes before interfaces;
-    /// with `above`, in the latter only. What is not called may be a value that another language gets by a method.
-    pub(super) fn members_of(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
-        let found = self.members_named(entity, used, above);
-        if !found.is_empty() || used.called {
+    /// The members that `used` means for `file` in `entity` or, failing that, in what it derives from, classes before
+    /// interfaces; with `above`, in the latter only. What is not called may be a value that another language gets by a
+    /// method, where no type between has a value of the name itself.
+    pub(super) fn members_of(&self, file: usize, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
+        let found = self.members_named(file, entity, used, above);
+        if used.called {
             return found;
         }
-        self.members_named(entity, &Use { name: used.name.property(), ..*used }, above)
+        let got = self.members_named(file, entity, &Use { name: used.name.property(), ..*used }, above);
+        let is_nearer = match (found.first(), got.first()) {
+            (Some((of, _)), Some((nearer, _))) => self.lineage.above(*nearer).contains(of),
+            (found, _) => found.is_none(),
+        };
+        if is_nearer { got } else { found }
     }
 
     /// Whether some type has a member that is called like `used`.
@@ -198,17 +216,17 @@ impl World<'_> {
         names.may_hold(used.name.0) || !used.called && names.may_hold(used.name.property().0)
     }
 
-    fn members_named(&self, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
+    fn members_named(&self, file: usize, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
         let mut found = FoundMembers::new();
         let held = self.member_signs.get(entity.index()).copied().unwrap_or(u64::MAX);
         if held & sign(used.name) == 0 || !self.table.member_names.may_hold(used.name.0) {
             return found;
         }
         for arguments in used.arguments.each() {
-            let find = |method, fits: Fits| self.nearest_member(entity, used.name, method, above, fits);
-            let unknown = Fits::default();
+            let find = |method, call: Call| self.nearest_member(entity, used.name, method, above, call);
+            let unknown = Call { file, arguments: ArgumentCounts::default(), arity: 0 };
             let nearest = self
-                .fitting_member(entity, used, above, arguments)
+                .fitting_member(file, entity, used, above, arguments)
                 .or_else(|| find(used.called, unknown))
                 .or_else(|| find(!used.called, unknown));
             if let Some(nearest) = nearest.filter(|(owner, _)| found.iter().all(|(known, _)| known != owner))
@@ -221,22 +239,23 @@ impl World<'_> {
 
     fn fitting_member(
         &self,
+        file: usize,
         entity: EntityId,
         used: &Use,
         above: bool,
         arguments: ArgumentCounts,
     ) -> Option<(EntityId, DeclaredMember)> {
-        let fits = Fits { arguments, arity: used.arity };
-        let find = |method| self.nearest_member(entity, used.name, method, above, fits);
+        let call = Call { file, arguments, arity: used.arity };
+        let find = |method| self.nearest_member(entity, used.name, method, above, call);
         find(used.called).or_else(|| find(!used.called))
     }
 
-    /// Of the ways in which `used` is called: whether some member of `entity` fits one, and whether each is fitted.
-    pub(super) fn fitting(&self, entity: EntityId, used: &Use) -> (bool, bool) {
+    /// Of the ways in which `file` calls `used`: whether some member of `entity` fits one, and whether each is fitted.
+    pub(super) fn fitting(&self, file: usize, entity: EntityId, used: &Use) -> (bool, bool) {
         let mut fits = used
             .arguments
             .each()
-            .map(|arguments| self.fitting_member(entity, used, false, arguments).is_some());
+            .map(|arguments| self.fitting_member(file, entity, used, false, arguments).is_some());
         let first = fits.next().unwrap_or_default();
         fits.fold((first, first), |(some, all), fits| (some || fits, all && fits))
     }
@@ -247,13 +266,16 @@ impl World<'_> {
         name: Name,
         method: bool,
         above: bool,
-        fits: Fits,
+        call: Call,
     ) -> Option<(EntityId, DeclaredMember)> {
         // Looked at first, since it tells of nearly all types that they have no such member.
         let may_hold = |of: &EntityId| self.table.member_signs[of.index()] & sign(name) != 0;
         let member = |of: EntityId| {
             let overloads = self.table.members.named(of, name, method);
-            let fitting = || overloads.iter().filter(|member| member.fits(fits.arguments, fits.arity));
+            let fits = |member: &&DeclaredMember| {
+                member.fits(call.arguments, call.arity) && member.may_be_used(self, call.file, of)
+            };
+            let fitting = || overloads.iter().filter(fits);
             // The first that says what it gives.
             let found = fitting().find(|member| member.value_type != NO_TYPE).or_else(|| fitting().next());
             found.map(|member| (of, *member))
@@ -276,6 +298,12 @@ impl World<'_> {
             let nearest = interfaces.next()?;
             let naming = self.naming_of_entity(entity);
             if !is_interface(entity) && naming.is_some_and(|naming| !naming.interfaces_give) {
+                return None;
+            }
+            let has = |(of, count): &(&str, usize)| {
+                Name::new(of.as_bytes()) == name && call.arguments.meets(ArgumentCounts::of(*count))
+            };
+            if method && naming.is_some_and(|naming| naming.objects_have.iter().any(has)) {
                 return None;
             }
             let lowest = naming.is_some_and(|naming| naming.lowest_interface);

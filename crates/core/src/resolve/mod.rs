@@ -36,7 +36,9 @@ pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 use values::{GivenPart, ValueMeaning};
 pub use view::{Reach, Visibility};
 
-use ferngate_model::{Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts};
+use ferngate_model::{
+    Access, Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts,
+};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use smallvec::{SmallVec, smallvec};
@@ -203,6 +205,33 @@ impl<'p> World<'p> {
     /// How names are looked up in `file`.
     pub fn naming_of(&self, file: usize) -> Option<Naming> {
         self.project.files[file].language.map(|language| self.languages[language].naming())
+    }
+
+    /// Whether code of `file` may use what `owner` declares for `access`. What is private may be used all over a file that
+    /// declares its owner: that leads out of no file.
+    #[inline]
+    pub(crate) fn may_use(&self, file: usize, owner: EntityId, access: Access) -> bool {
+        match access {
+            Access::Public | Access::Internal => true,
+            Access::Namespace => {
+                let namespaces = &self.table.scope_namespaces[file];
+                namespaces.last() == Some(&self.table.namespace_of(owner))
+            }
+            Access::Private => {
+                let declared = &self.table.entities[owner.index()].declarations;
+                declared.iter().any(|(declaring, _)| *declaring as usize == file)
+            }
+        }
+    }
+
+    /// Whether code of `file` may use the type `entity`, if another type holds it.
+    #[inline]
+    pub(crate) fn may_use_type(&self, file: usize, entity: EntityId) -> bool {
+        let entity = &self.table.entities[entity.index()];
+        match entity.container {
+            Container::Entity(around) => self.may_use(file, around, entity.access),
+            Container::Namespace(_) => true,
+        }
     }
 
     /// The outermost namespace of the languages that `file` shares names with.

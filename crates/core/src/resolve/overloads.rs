@@ -3,19 +3,21 @@
 
 use super::follower::Follower;
 use super::members::DeclaredMember;
-use super::values::{Spelled, Value};
+use super::values::{Spelled, Value, first_arguments};
 use super::{EntityId, World};
-use ferngate_model::{BUILT_IN, Name, Naming, Root, Use, UseParent};
+use ferngate_model::{BUILT_IN, CLASS_OF, Name, Naming, Root, Use, UseParent};
 use std::collections::BTreeMap;
 
 /// The type of an argument.
-#[derive(Clone, Copy)]
+#[derive(Clone, Copy, PartialEq)]
 enum Argument {
     Own(EntityId),
     /// One of another project, by its name.
     Outside(Name),
     /// A text between quotes.
     Text,
+    /// A class itself.
+    Class,
 }
 
 /// Where a call leads instead: the type that declares the method, and the file.
@@ -31,6 +33,7 @@ impl Follower<'_> {
             let used = &self.facts.uses[*call as usize];
             let Some(argument) = self.type_of(*argument, values) else { continue };
             let better = self.better(used, self.called[at].2, argument);
+            let better = better.map(|(owner, member)| (owner, member.file));
             let (all, instead) = chosen.entry(*call).or_insert((Vec::new(), true));
             match better {
                 Some(better) if !all.contains(&better) => all.push(better),
@@ -47,9 +50,37 @@ impl Follower<'_> {
         }
     }
 
+    /// The method that the calls `at` of `used` mean by the literals that they are all given first, where the `nearest` of
+    /// that name takes none of those.
+    pub(super) fn by_literal(
+        &mut self,
+        at: u32,
+        used: &Use,
+        on: Value,
+        nearest: &DeclaredMember,
+    ) -> Option<(EntityId, DeclaredMember)> {
+        let mut own = first_arguments(self.facts, at);
+        let literal = self.literal(own.next()?)?;
+        if self.stays(nearest, literal) || own.any(|other| self.literal(other) != Some(literal)) {
+            return None;
+        }
+        self.better(used, on, literal)
+    }
+
+    fn literal(&self, value: UseParent) -> Option<Argument> {
+        let Ok(Root::Value(value_type)) = value.get() else { return None };
+        if value_type == BUILT_IN {
+            return Some(Argument::Text);
+        }
+        let spelled = self.facts.value_types.get(value_type as usize)?;
+        (spelled.outer == CLASS_OF).then_some(Argument::Class)
+    }
+
     fn type_of(&self, value: UseParent, values: &[Value]) -> Option<Argument> {
+        if let Some(literal) = self.literal(value) {
+            return Some(literal);
+        }
         let value = match value.get() {
-            Ok(Root::Value(BUILT_IN)) => return Some(Argument::Text),
             Ok(Root::Value(value_type)) => {
                 self.world.value_of(Spelled { file: self.file as u32, value_type })
             }
@@ -63,19 +94,25 @@ impl Follower<'_> {
         }
     }
 
+    /// Whether a call that is given `argument` may mean `nearest`, as far as is known.
+    fn stays(&self, nearest: &DeclaredMember, argument: Argument) -> bool {
+        nearest.is_extension
+            || match argument {
+                Argument::Text => !refuses(self.world, nearest, |naming| naming.class_types),
+                Argument::Class => !refuses(self.world, nearest, |naming| naming.text_types),
+                _ => says(self.world, nearest, argument),
+            }
+    }
+
     /// The method that takes `argument` where the nearest of that name, called on `on`, does not say so.
-    fn better(&mut self, used: &Use, on: Value, argument: Argument) -> Option<Better> {
+    fn better(&mut self, used: &Use, on: Value, argument: Argument) -> Option<(EntityId, DeclaredMember)> {
         let world = self.world;
         let (Value::Of(receiver, _) | Value::Held(receiver, _) | Value::Bound(receiver)) = on else {
             return None;
         };
-        let nearest = world.members_of(receiver, used, false);
+        let nearest = world.members_of(self.file, receiver, used, false);
         let [(_, nearest)] = nearest[..] else { return None };
-        let stays = match argument {
-            Argument::Text => !refuses_text(world, &nearest),
-            _ => says(world, &nearest, argument),
-        };
-        if nearest.is_extension || stays {
+        if self.stays(&nearest, argument) {
             return None;
         }
         world.with_bases(receiver).find_map(|of| {
@@ -84,7 +121,10 @@ impl Follower<'_> {
             let is_meant =
                 |member: &&DeclaredMember| files.as_ref().is_none_or(|files| files.contains(&member.file));
             let mut all = world.overloads(of, used.name, used.arguments).filter(is_meant);
-            all.find(|member| says(world, member, argument)).map(|member| (of, member.file))
+            let fits = |member: &&DeclaredMember| {
+                says(world, member, argument) && member.may_be_used(world, self.file, of)
+            };
+            all.find(fits).map(|member| (of, *member))
         })
     }
 }
@@ -97,15 +137,20 @@ fn says(world: &World, member: &DeclaredMember, argument: Argument) -> bool {
         (Some(first), Argument::Own(argument)) => world.with_bases(argument).any(|of| of == first),
         (None, Argument::Outside(name)) => world.type_name(first) == Some(name),
         (None, Argument::Text) => is_one_of(world, first, |naming| naming.text_types),
+        (None, Argument::Class) => is_one_of(world, first, |naming| naming.class_types),
         _ => false,
     }
 }
 
-/// Whether the first parameter of `member` is known to take no text. What a type parameter or `Object` takes, and what a
-/// text is turned into, is not known here.
-fn refuses_text(world: &World, member: &DeclaredMember) -> bool {
+/// Whether the first parameter of `member` is known to take no text or class, since it is of a type of the project or of
+/// one of the `others`. What a type parameter or `Object` takes, and what a text is turned into, is not known here.
+fn refuses(
+    world: &World,
+    member: &DeclaredMember,
+    others: impl Fn(Naming) -> &'static [&'static str],
+) -> bool {
     let Some(first) = member.parameter(world, 0) else { return false };
-    world.meaning(first).outer.is_some() || is_one_of(world, first, |naming| naming.textless_types)
+    world.meaning(first).outer.is_some() || is_one_of(world, first, others)
 }
 
 /// Whether the type that is spelled `of` is one of those that its language lists.

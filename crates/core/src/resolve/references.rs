@@ -308,7 +308,10 @@ impl Resolver<'_, '_> {
         }
         if used.arity == FUNCTION
             && self.bare_members
-            && self.view.around.iter().any(|around| table.methods.contains(&(*around, used.name)))
+            && self.view.around.iter().any(|around| {
+                let access = table.methods.get(&(*around, used.name));
+                access.is_some_and(|access| self.world.may_use(self.file, *around, *access))
+            })
         {
             return State::Member;
         }
@@ -333,7 +336,10 @@ impl Resolver<'_, '_> {
             return self.state(Some(target));
         }
         for around in &self.view.around {
-            if let Some(type_name) = self.world.table.values.get(&(*around, name)) {
+            let value = self.world.table.values.get(&(*around, name));
+            if let Some((type_name, access)) = value
+                && self.world.may_use(self.file, *around, *access)
+            {
                 return match target {
                     Target::Entity(entity) if *type_name == name && !self.world.table.gives_value(entity) => {
                         State::ValueOr(entity)
@@ -387,6 +393,7 @@ impl Resolver<'_, '_> {
             for name in suffixed.into_iter().chain([&used.name]) {
                 if let Some(found) =
                     self.world.table.child_entity(Container::Entity(around), *name, used.arity)
+                    && self.world.may_use_type(self.file, found)
                 {
                     return State::Entity(found);
                 }

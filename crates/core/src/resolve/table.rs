@@ -6,8 +6,8 @@ use super::members::{self, Members};
 use super::pages::implicit_namespace;
 use super::sieve::Sieve;
 use ferngate_model::{
-    CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE, Name,
-    NameTexts, ProjectFacts, ScopeKind, SourceFile,
+    Access, CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE,
+    Name, NameTexts, ProjectFacts, ScopeKind, SourceFile,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 use smallvec::SmallVec;
@@ -73,6 +73,8 @@ pub struct Entity {
     pub owners: Vec<u32>,
     /// Some declaration is held by no manifest.
     pub unowned: bool,
+    /// Who may use it, by its most open declaration.
+    pub access: Access,
 }
 
 /// All declared names.
@@ -112,12 +114,12 @@ pub struct Table {
     pub(super) member_names: Sieve,
     /// For each type, the bits of the names of its members.
     pub(super) member_signs: Vec<u64>,
-    /// Methods that are named like a function outside of types.
-    pub methods: FxHashSet<(EntityId, Name)>,
+    /// Methods that are named like a function outside of types, with who may use them.
+    pub methods: FxHashMap<(EntityId, Name), Access>,
     /// For each language, the namespaces that its files import without a word.
     pub implicit_imports: Vec<Vec<NamespaceId>>,
-    /// Values that are named like a type or namespace, with the last name of their type.
-    pub values: FxHashMap<(EntityId, Name), Name>,
+    /// Values that are named like a type or namespace, with the last name of their type and who may use them.
+    pub values: FxHashMap<(EntityId, Name), (Name, Access)>,
 }
 
 /// What a file of a language whose names live in namespaces says.
@@ -267,6 +269,7 @@ impl Table {
                     declarations: Vec::new(),
                     owners: Vec::new(),
                     unowned: false,
+                    access: declaration.access,
                 });
                 let key = name.mixed(u64::from(arity));
                 candidates.entry(key).or_default().push((container, Target::Entity(id)));
@@ -275,7 +278,10 @@ impl Table {
             if let Container::Namespace(namespace) = container {
                 self.namespaces[namespace.0 as usize].holds_types = true;
             }
-            self.entities[id.index()].declarations.push((file as u32, at as u32));
+            let entity = &mut self.entities[id.index()];
+            entity.declarations.push((file as u32, at as u32));
+            // Not every part of a type needs to say it.
+            entity.access = entity.access.min(declaration.access);
             declared.push(id);
         }
         self.declared.push(declared);
@@ -347,7 +353,8 @@ impl Table {
                         }
                         if !self.candidates(member.name, FUNCTION).is_empty() {
                             let owner = declared[file][member.owner as usize];
-                            self.methods.insert((owner, member.name));
+                            let access = self.methods.entry((owner, member.name)).or_insert(member.access);
+                            *access = member.access.min(*access);
                         }
                     }
                     MemberKind::Value | MemberKind::Static => {
@@ -358,7 +365,8 @@ impl Table {
                         let declared_as = |arity| !self.candidates(member.name, arity).is_empty();
                         if declared_as(0) || declared_as(CONSTANT) || aliases.contains(&member.name) {
                             let owner = declared[file][member.owner as usize];
-                            self.values.insert((owner, member.name), facts.type_name(member));
+                            let value = (facts.type_name(member), member.access);
+                            self.values.insert((owner, member.name), value);
                         }
                     }
                     MemberKind::Extension | MemberKind::TypeParameter => {}

@@ -5,7 +5,7 @@ use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, Context, DeclarationKind, FIRST_GIVEN, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS,
-    Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, ValueType,
+    Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, UseParent, ValueType, number_with_first,
 };
 use rustc_hash::FxHashMap;
 
@@ -54,6 +54,25 @@ pub(super) enum Value {
     Super(EntityId),
     /// Of a type parameter that is at least this type.
     Bound(EntityId),
+}
+
+/// What a call gives of its first argument.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum GivenFirst {
+    /// One of its type.
+    Same,
+    /// One of the type that it was given as its type argument of this number, from zero, as the `owner` numbers them.
+    Part { number: usize, owner: Option<EntityId> },
+}
+
+impl GivenFirst {
+    /// What a method gives that is declared to give what is spelled `of`, without the owner of a part.
+    pub(super) fn of(of: Spelled) -> Option<Self> {
+        match of.value_type {
+            FIRST_GIVEN => Some(Self::Same),
+            other => number_with_first(other).map(|number| Self::Part { number, owner: None }),
+        }
+    }
 }
 
 impl Value {
@@ -161,20 +180,30 @@ pub(super) fn given_parts(naming: Naming) -> Vec<GivenPart> {
     naming.given_parts.iter().map(part).collect()
 }
 
-/// The types of values in `facts` that are those of an expression and not known yet, each with the node of that.
-pub(super) fn undecided<'f>(
-    facts: &'f FileFacts,
-    known: &'f [ValueMeaning],
-) -> impl Iterator<Item = (usize, u32)> + 'f {
-    let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
-        let used = facts.uses.get(spelled.outer as usize)?;
-        let is_open = used.context == Context::Value && known.is_unknown() && !spelled.is_inner();
-        is_open.then_some((at, spelled.outer))
-    };
-    facts.value_types.iter().zip(known).enumerate().filter_map(of)
+/// What the calls with the node `call` are given first, as far as that is followed.
+pub(super) fn first_arguments(facts: &FileFacts, call: u32) -> impl Iterator<Item = UseParent> {
+    let first = facts.first_arguments.partition_point(|(of, _)| *of < call);
+    facts.first_arguments[first..]
+        .iter()
+        .take_while(move |(of, _)| *of == call)
+        .map(|(_, argument)| *argument)
 }
 
 impl World<'_> {
+    /// The types of values in the file `file` that are those of an expression and not known yet, each with the node of
+    /// that.
+    pub(super) fn undecided(&self, file: usize, facts: &FileFacts) -> Vec<(usize, u32)> {
+        let by_first =
+            |function| self.table.gives_value(function) && self.result_of_first(function).is_some();
+        let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
+            let used = facts.uses.get(spelled.outer as usize)?;
+            let is_known = !known.is_unknown() && !known.outer.is_some_and(by_first);
+            let is_open = used.context == Context::Value && !is_known && !spelled.is_inner();
+            is_open.then_some((at, spelled.outer))
+        };
+        facts.value_types.iter().zip(&self.value_types[file]).enumerate().filter_map(of).collect()
+    }
+
     pub(super) fn meaning(&self, of: Spelled) -> ValueMeaning {
         let types = self.value_types.get(of.file as usize);
         types.and_then(|types| types.get(of.value_type as usize)).copied().unwrap_or_default()
@@ -207,14 +236,14 @@ impl World<'_> {
         self.result_through(entity, 0)
     }
 
-    /// Whether the function `entity` gives one of the type of what it is given first.
-    pub(super) fn gives_first(&self, entity: EntityId) -> bool {
-        self.giving(entity).is_some_and(|member| member.spelled().value_type == FIRST_GIVEN)
-    }
-
     fn giving(&self, entity: EntityId) -> Option<&DeclaredMember> {
         let given = |is_method| self.table.members.named(entity, Name::NEW, is_method).first();
         given(true).or_else(|| given(false))
+    }
+
+    /// What the function `entity` gives of its first argument, if that tells what it gives.
+    pub(super) fn result_of_first(&self, entity: EntityId) -> Option<GivenFirst> {
+        self.giving(entity).and_then(|member| self.gives_of_first(member))
     }
 
     fn result_through(&self, entity: EntityId, depth: usize) -> Value {
@@ -232,7 +261,9 @@ impl World<'_> {
             (None, _, Some(bound)) => Value::Bound(bound),
             (None, Some(argument), None) => Value::Holder(argument, of),
             (None, None, None)
-                if matches!(of.value_type, NO_TYPE | OWN_TYPE | FIRST_GIVEN) || meaning.parameter > 0 =>
+                if matches!(of.value_type, NO_TYPE | OWN_TYPE)
+                    || GivenFirst::of(of).is_some()
+                    || meaning.parameter > 0 =>
             {
                 Value::Unknown
             }
@@ -255,6 +286,27 @@ impl World<'_> {
                 _ => None,
             }
         })
+    }
+
+    /// What `member` gives of the first argument of a call.
+    pub(super) fn gives_of_first(&self, member: &DeclaredMember) -> Option<GivenFirst> {
+        let given = GivenFirst::of(member.spelled())?;
+        let of_parameter = || self.meaning(member.parameter(self, 0)?).outer;
+        Some(match given {
+            GivenFirst::Same => given,
+            GivenFirst::Part { number, .. } => GivenFirst::Part { number, owner: of_parameter() },
+        })
+    }
+
+    /// What a call gives that is given `first`.
+    pub(super) fn given_of(&self, given: GivenFirst, first: Value) -> Value {
+        let GivenFirst::Part { number, owner } = given else { return first };
+        let part = match (first, owner) {
+            (Value::Of(entity, given), Some(owner)) => self.argument(number, owner, entity, given, 0),
+            (Value::Foreign(of) | Value::Holder(_, of), None) => self.arguments(of)[number],
+            _ => None,
+        };
+        part.map_or(Value::Unknown, |part| self.value_of(part))
     }
 
     /// What the function that is spelled `of` gives; `None` where that is none.

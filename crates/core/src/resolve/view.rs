@@ -266,6 +266,7 @@ impl Visibility {
                 continue;
             }
             let unseen = match target {
+                Target::Entity(id) if !world.may_use_type(file, *id) => continue,
                 Target::Entity(id) => !sees_entity(world, file, *id),
                 Target::Namespace(_) => false,
             };

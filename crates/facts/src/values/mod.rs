@@ -5,12 +5,14 @@ mod operators;
 mod steps;
 
 pub use self::operators::Operator;
-pub use self::steps::{Given, or_else, pair, part, receiver_of, step, value_of};
+pub use self::steps::{Given, GivenParameters, or_else, pair, part, receiver_of, step, value_of};
 
 use self::operators::Operand;
-use self::steps::{given, type_of, with_given};
+use self::steps::{given, is_class, type_of, with_given};
 use crate::cursor::in_word;
-use ferngate_model::{BUILT_IN, ChainLink, Context, NO_TYPE, Name, Recorder, Root, UseParent, ValueType};
+use ferngate_model::{
+    BUILT_IN, CLASS_OF, ChainLink, Context, NO_TYPE, Name, Recorder, Root, UseParent, ValueType,
+};
 use std::sync::LazyLock;
 
 /// The parts of a value that is taken apart, as they are called where they are declared.
@@ -287,12 +289,15 @@ impl Values {
         &mut self.parentheses[last]
     }
 
-    /// Notes that the call whose arguments are being read is given `class` as a value: `find(Bed.class)`.
-    pub fn given_as_value(&mut self, class: UseParent, recorder: &mut Recorder) {
+    /// Notes that the call whose arguments are being read is given `class` as a value: `find(Bed.class)`. Gives what
+    /// stands for the class itself.
+    pub fn given_as_value(&mut self, class: UseParent, recorder: &mut Recorder) -> UseParent {
         let call = self.parentheses.last_mut().filter(|call| call.result.is_some());
-        if let (Some(call), Err(node)) = (call, class.get()) {
-            call.given = recorder.spelled_type(ValueType::of_expression(node));
-        }
+        let (Some(call), Err(node)) = (call, class.get()) else { return UNKNOWN };
+        call.given = recorder.spelled_type(ValueType::of_expression(node));
+        let mut itself = ValueType::new(Some(CLASS_OF), None);
+        itself.arguments[0] = recorder.value_type(Some(node), None);
+        value_of(recorder.spelled_type(itself))
     }
 
     /// Takes note of a comma at `place`.
@@ -356,7 +361,9 @@ impl Values {
                 // `Map.of("north", bed)`: nothing is known of a text.
                 let known = if first == UNKNOWN && !closed.function { self.value } else { first };
                 match known {
-                    UNKNOWN => given(recorder, result, closed.given, at),
+                    known if known == UNKNOWN || is_class(recorder, known) => {
+                        given(recorder, result, closed.given, at)
+                    }
                     known => or_else(recorder, result, known, at),
                 }
             }

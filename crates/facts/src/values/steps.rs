@@ -2,7 +2,7 @@
 
 use super::UNKNOWN;
 use ferngate_model::{
-    ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
+    CLASS_OF, ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
 };
 
 /// What the method is called on that gives `result`.
@@ -35,6 +35,13 @@ pub(super) fn type_of(recorder: &mut Recorder, value: UseParent) -> u32 {
         Ok(_) => NO_TYPE,
         Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
     }
+}
+
+/// Whether `value` stands for a class itself.
+pub(super) fn is_class(recorder: &mut Recorder, value: UseParent) -> bool {
+    let Ok(Root::Value(value_type)) = value.get() else { return false };
+    let spelled = recorder.facts().value_types.get(value_type as usize);
+    spelled.is_some_and(|spelled| spelled.outer == CLASS_OF)
 }
 
 /// Records that the call that gives `result` was given the type `value_type`, which may tell of what type that is.
@@ -84,6 +91,9 @@ pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> 
     let link = ChainLink { name, arity: 0, span: Span::new(at, at) };
     UseParent::node(recorder.used(from, link, Context::Value, false))
 }
+
+/// The type parameters of the method being read that stand by themselves among the type arguments of a type.
+pub type GivenParameters = [Option<Name>; MOST_ARGUMENTS];
 
 /// What the type just read was given between `<` and `>`.
 #[derive(Clone, Copy, Debug)]

@@ -49,8 +49,9 @@ pub const NAMING: Naming = Naming {
     bare_members: true,
     interfaces_give: false,
     lowest_interface: false,
+    objects_have: &[],
     text_types: &[],
-    textless_types: &[],
+    class_types: &[],
     given_parts: &[
         ("Key", 0),
         ("Value", 1),

@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{Given, Parenthesis, UNKNOWN, count_arguments};
+use crate::values::{Given, GivenParameters, Parenthesis, UNKNOWN, count_arguments};
 use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -441,6 +441,7 @@ impl Reader<'_, '_> {
         self.advance();
         self.depth += 1;
         let (mut given, mut count) = (Given::default(), 0);
+        let mut bounds = GivenParameters::default();
         loop {
             match (self.tokens.token.kind, self.word) {
                 (Kind::Mark(b'>'), _) => {
@@ -450,6 +451,9 @@ impl Reader<'_, '_> {
                 (Kind::Mark(b'@'), _) => self.annotation(scope),
                 (Kind::Word, word) if !word.reserved() && self.depth < DEEPEST => {
                     let node = self.type_reference(scope);
+                    if let Some(place) = bounds.get_mut(count) {
+                        *place = self.bound;
+                    }
                     given.take(count, node, false, std::mem::take(&mut self.given), self.recorder);
                 }
                 (Kind::Mark(b','), _) => {
@@ -464,6 +468,7 @@ impl Reader<'_, '_> {
             }
         }
         self.depth -= 1;
+        self.bound_arguments = bounds;
         self.given = given;
     }
 }

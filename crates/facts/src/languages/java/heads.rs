@@ -1,12 +1,12 @@
 //! Declarations: packages, imports, annotations, types and the heads of their members.
 
 use super::properties::{enumerated, value_of_getter};
-use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
+use super::{Chain, Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{Parenthesis, value_of};
+use crate::values::{GivenParameters, Parenthesis, value_of};
 use ferngate_model::{
-    Access, ArgumentCounts, Context, Declaration, DeclarationKind, FIRST_GIVEN, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span,
+    Access, ArgumentCounts, ChainLink, Context, Declaration, DeclarationKind, FIRST_GIVEN, Import,
+    ImportKind, Member, MemberKind, NO_TYPE, Name, Root, ScopeKind, Span, with_first_given,
 };
 
 /// The words before a declaration.
@@ -109,11 +109,7 @@ impl Reader<'_, '_> {
     /// Reads `@Name(…)`. Code inside is looked through without going deeper than the parentheses.
     pub(super) fn annotation(&mut self, scope: u32) {
         self.advance();
-        if !self.is_name() {
-            return;
-        }
-        let chain = self.chain(scope, false);
-        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false);
+        self.annotation_name(scope);
         if !self.is(b'(') {
             return;
         }
@@ -130,20 +126,45 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b'@') => {
                     self.advance();
-                    if self.is_name() {
-                        let chain = self.chain(scope, false);
-                        self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false);
-                    }
+                    self.annotation_name(scope);
                     continue;
                 }
+                // `value = …` names what the annotation declares, and nothing in sight.
                 Kind::Word if self.is_name() => {
-                    self.code_identifier();
+                    if self.names_element() {
+                        self.advance()
+                    } else {
+                        self.code_identifier()
+                    }
                     continue;
                 }
                 _ => {}
             }
             self.advance();
         }
+    }
+
+    /// Reads the name of an annotation, behind which `<` begins the type parameters of a method.
+    fn annotation_name(&mut self, scope: u32) {
+        let mut chain = Chain::default();
+        while self.is_name() {
+            let (name, span) = (self.tokens.token.name, self.tokens.token.span);
+            chain.links.push(ChainLink { name, arity: 0, span });
+            self.advance();
+            if !(self.is(b'.') && self.peek().0.is_word()) {
+                break;
+            }
+            self.advance();
+        }
+        if !chain.links().is_empty() {
+            self.recorder.chain(Root::Scope(scope), chain.links(), Context::Type, false);
+        }
+    }
+
+    /// Whether `value =` is here, and not `value ==`.
+    fn names_element(&mut self) -> bool {
+        let next = self.peek().0;
+        next.is(b'=') && self.text.get(next.end()) != Some(&b'=')
     }
 
     fn begins_record(&mut self) -> bool {
@@ -248,8 +269,9 @@ impl Reader<'_, '_> {
         self.recorder.facts().texts.add(&text);
         self.advance();
         let in_type = frame.kind == FrameKind::Members;
-        let (access, access_span) =
-            modifiers.access.unwrap_or((Access::Internal, Span::new(modifiers.word, modifiers.word)));
+        let access_span =
+            modifiers.access.map_or(Span::new(modifiers.word, modifiers.word), |(_, span)| span);
+        let access = self.access(&modifiers, frame.declaration);
         let declaration = self.recorder.declare(Declaration {
             name,
             arity: 0,
@@ -346,7 +368,8 @@ impl Reader<'_, '_> {
         // What is assigned to a field may be a function.
         self.values.value = value_of(value_type);
         let member = (owner != NO_DECLARATION).then(|| {
-            self.recorder.member(Member::public(owner, name, kind, value_type));
+            let access = self.access(&modifiers, owner);
+            self.recorder.member(Member { access, ..Member::public(owner, name, kind, value_type) });
             self.recorder.facts().members.len() - 1
         });
         if kind == MemberKind::Method {
@@ -354,8 +377,11 @@ impl Reader<'_, '_> {
             let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 (member.arguments, member.parameters) = (arguments, parameters);
-                if bound.is_some() && bound == self.first_bound {
-                    member.value_type = FIRST_GIVEN;
+                if bound.is_some() {
+                    let among = |of: &GivenParameters| of.iter().position(|given| *given == bound);
+                    let part = among(&self.first_bound_arguments).map(with_first_given);
+                    let first = (bound == self.first_bound).then_some(FIRST_GIVEN);
+                    member.value_type = first.or(part).unwrap_or(member.value_type);
                 }
                 let member = *member;
                 let got = value_of_getter(name_span.of(self.text));
@@ -377,6 +403,15 @@ impl Reader<'_, '_> {
             return;
         }
         self.push(FrameKind::Statement, frame.scope, owner);
+    }
+
+    /// Who may use what is declared inside of `owner`.
+    fn access(&mut self, modifiers: &Modifiers, owner: u32) -> Access {
+        match modifiers.access {
+            Some((access, _)) => access,
+            None if self.is_interface(owner) => Access::Public,
+            None => Access::Namespace,
+        }
     }
 
     fn is_interface(&mut self, owner: u32) -> bool {

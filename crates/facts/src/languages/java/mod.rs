@@ -12,7 +12,7 @@ mod values;
 
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
-use crate::values::{Given, Values};
+use crate::values::{Given, GivenParameters, Values};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder,
     Root, Span, UseParent,
@@ -48,8 +48,9 @@ pub const NAMING: Naming = Naming {
     bare_members: true,
     interfaces_give: true,
     lowest_interface: true,
+    objects_have: &[("toString", 0), ("hashCode", 0), ("equals", 1)],
     text_types: &["String", "CharSequence"],
-    textless_types: &["Class"],
+    class_types: &["Class"],
     given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",
@@ -190,6 +191,9 @@ struct Reader<'t, 'r> {
     bound: Option<Name>,
     /// The type of the first parameter of the method just read, if it is such a parameter.
     first_bound: Option<Name>,
+    /// The type parameters among the type arguments of the type just read, and of that of the first parameter.
+    bound_arguments: GivenParameters,
+    first_bound_arguments: GivenParameters,
     /// The token before the current one, and the one before that.
     before: [(Kind, Word); 2],
     depth: u32,
@@ -213,6 +217,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             parameter_types: Vec::new(),
             bound: None,
             first_bound: None,
+            bound_arguments: GivenParameters::default(),
+            first_bound_arguments: GivenParameters::default(),
             before: [(Kind::End, Word::None); 2],
             depth: 0,
             anonymous: 0,

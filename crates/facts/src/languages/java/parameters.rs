@@ -2,7 +2,7 @@
 
 use super::{Reader, Word};
 use crate::lexis::Kind;
-use crate::values::value_of;
+use crate::values::{GivenParameters, value_of};
 use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE};
 
 impl Reader<'_, '_> {
@@ -60,12 +60,14 @@ impl Reader<'_, '_> {
         let (mut count, mut is_open) = (0, false);
         self.parameter_types.clear();
         self.first_bound = None;
+        self.first_bound_arguments = GivenParameters::default();
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
                 self.advance();
                 continue;
             }
+            self.bound_arguments = GivenParameters::default();
             let node = self.type_reference(scope);
             let value_type = self.spelled(node);
             // `type_reference` goes behind `...`
@@ -79,6 +81,7 @@ impl Reader<'_, '_> {
                 self.parameter_types.push(value_type);
                 if count == 0 {
                     self.first_bound = self.bound;
+                    self.first_bound_arguments = self.bound_arguments;
                 }
                 count += 1;
                 self.values.local(name, value_of(value_type));

@@ -156,11 +156,14 @@ impl Reader<'_, '_> {
     /// Reads names behind a dot on `parent`.
     pub(super) fn member_of(&mut self, parent: UseParent) {
         if self.word.reserved() {
+            let mut class = UNKNOWN;
             if self.word == Word::Class {
-                self.values.given_as_value(parent, self.recorder);
+                class = self.values.given_as_value(parent, self.recorder);
             }
-            self.values.value = UNKNOWN;
-            return self.advance();
+            self.advance();
+            let is_argument = self.is(b',') || self.is(b')');
+            self.values.value = if is_argument { class } else { UNKNOWN };
+            return;
         }
         let scope = self.scope();
         let chain = self.chain(scope, false);

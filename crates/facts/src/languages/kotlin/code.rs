@@ -116,11 +116,11 @@ impl Reader<'_, '_> {
     fn reference(&mut self, parent: UseParent, is_operand: bool) {
         let (name, span) = (self.tokens.token.name, self.tokens.token.span);
         let link = ChainLink { name, arity: 0, span };
-        let mut node = None;
+        let (mut node, mut class) = (None, UNKNOWN);
         if is_operand {
             let is_class = self.word == Word::Class;
             if is_class {
-                self.values.given_as_value(parent, self.recorder);
+                class = self.values.given_as_value(parent, self.recorder);
             }
             let used = self.recorder.used(parent, link, Context::Value, false);
             node = (!is_class && parent != UNKNOWN).then_some(used);
@@ -129,7 +129,7 @@ impl Reader<'_, '_> {
             node = self.recorder.chain(root, &[ChainLink { arity: FUNCTION, ..link }], Context::Value, false);
         }
         // As an argument it stands for what it gives.
-        self.values.value = node.map_or(UNKNOWN, UseParent::node);
+        self.values.value = node.map_or(class, UseParent::node);
         if node.is_some() {
             self.values.function_as_argument();
         }

@@ -3,22 +3,22 @@
 use super::types::ReadType;
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Token;
-use crate::values::{UNKNOWN, value_of};
+use crate::values::{GivenParameters, UNKNOWN, value_of};
 use ferngate_model::{
-    BUILT_IN, CONSTANT, DeclarationKind, FIRST_GIVEN, FUNCTION, Member, MemberKind, NO_TYPE, Name,
-    ParameterTypes,
+    Access, BUILT_IN, CONSTANT, DeclarationKind, FUNCTION, Member, MemberKind, NO_TYPE, Name, ParameterTypes,
 };
 
 /// Types of the language that nothing derives from.
 const FINAL: [&[u8]; 9] =
     [b"Boolean", b"Byte", b"Char", b"Double", b"Float", b"Int", b"Long", b"Short", b"String"];
 
-/// What a function or property gives, and what it takes.
+/// What a function or property gives, what it takes, and who may use it.
 #[derive(Clone, Copy)]
 struct Giving {
     kind: MemberKind,
     value_type: u32,
     parameters: ParameterTypes,
+    access: Access,
 }
 
 impl Reader<'_, '_> {
@@ -37,6 +37,7 @@ impl Reader<'_, '_> {
             self.type_parameters(frame.scope, None);
         }
         (self.hidden, self.first_hidden) = (None, None);
+        self.first_hidden_arguments = GivenParameters::default();
         let Some((name, receiver)) = self.receiver_and_name() else { return };
         self.first_hidden = self.hidden;
         self.values.initial &= frame.kind == FrameKind::Block;
@@ -56,8 +57,8 @@ impl Reader<'_, '_> {
         if self.is(b':') {
             self.advance();
             value_type = self.value_type(frame.scope);
-            if value_type == NO_TYPE && receiver.is_none() && self.is_first_given() {
-                value_type = FIRST_GIVEN;
+            if value_type == NO_TYPE && receiver.is_none() {
+                value_type = self.given_first().unwrap_or(NO_TYPE);
             }
         }
         if self.word == Word::Where {
@@ -65,7 +66,8 @@ impl Reader<'_, '_> {
         }
         let members = self.recorder.facts().members.len();
         let parameters = self.recorder.parameters(&types);
-        let give = Giving { kind: MemberKind::Method, value_type, parameters };
+        let access = self.access_before(start);
+        let give = Giving { kind: MemberKind::Method, value_type, parameters, access };
         self.give(&name, declared, receiver.is_some(), give);
         self.give_by_operator(&name, give, start);
         self.stands_for_interface(give);
@@ -110,9 +112,9 @@ impl Reader<'_, '_> {
         };
         let frame = self.frame();
         if frame.kind == FrameKind::Members && self.has_before(start, b"operator") {
-            let Giving { kind, value_type, parameters } = giving;
+            let Giving { kind, value_type, parameters, access } = giving;
             let member = Member::public(frame.declaration, by, kind, value_type);
-            self.recorder.member(Member { parameters, ..member });
+            self.recorder.member(Member { parameters, access, ..member });
         }
     }
 
@@ -124,7 +126,7 @@ impl Reader<'_, '_> {
         let around = self.recorder.facts().declarations.get(frame.declaration as usize);
         let is_interface = around.is_some_and(|around| around.kind == DeclarationKind::Interface);
         if frame.kind == FrameKind::Members && is_interface && !has_body && giving.parameters.count > 0 {
-            let Giving { kind, value_type, parameters } = giving;
+            let Giving { kind, value_type, parameters, .. } = giving;
             let member = Member::public(frame.declaration, Name::CALL, kind, value_type);
             self.recorder.member(Member { parameters, ..member });
         }
@@ -133,7 +135,7 @@ impl Reader<'_, '_> {
     /// Notes what the function or property `name` gives, as a member of the class around or of what is `declared`.
     fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
         let frame = self.frame();
-        let Giving { kind, value_type, parameters } = giving;
+        let Giving { kind, value_type, parameters, access } = giving;
         if let Some(declared) = declared {
             self.has_facade = true;
             let parameters = parameters.behind_first(extends);
@@ -146,7 +148,7 @@ impl Reader<'_, '_> {
             // What extends a type inside of a class is used without a name before it, there and in what derives from it.
             let parameters = parameters.behind_first(extends);
             let member = Member::public(frame.declaration, name.name, kind, value_type);
-            self.recorder.member(Member { parameters, ..member });
+            self.recorder.member(Member { parameters, access, ..member });
             if extends {
                 return;
             }
@@ -157,8 +159,8 @@ impl Reader<'_, '_> {
             let outer = self.frames.len().checked_sub(2).map(|at| self.frames[at].declaration);
             if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {
                 let kind = if kind == MemberKind::Value { MemberKind::Static } else { kind };
-                self.recorder
-                    .member(Member { parameters, ..Member::public(outer, name.name, kind, value_type) });
+                let member = Member::public(outer, name.name, kind, value_type);
+                self.recorder.member(Member { parameters, access, ..member });
             }
         }
     }
@@ -267,7 +269,8 @@ impl Reader<'_, '_> {
             .then(|| self.declare(&name, DeclarationKind::Constant, CONSTANT, start));
         let parameters = self.recorder.parameters(receiver.as_slice());
         let members = self.recorder.facts().members.len();
-        let giving = Giving { kind: MemberKind::Value, value_type, parameters };
+        let access = self.access_before(start);
+        let giving = Giving { kind: MemberKind::Value, value_type, parameters, access };
         self.give(&name, declared, receiver.is_some(), giving);
         self.receives(receiver);
         self.values.initial &= !self.text[self.tokens.token.start()..].starts_with(b"get()");

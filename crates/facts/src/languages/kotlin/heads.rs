@@ -95,7 +95,7 @@ impl Reader<'_, '_> {
     }
 
     /// Who may see what is declared here, by the words just before; `start` is where the declaration's word stands.
-    fn access_before(&self, start: usize) -> Access {
+    pub(super) fn access_before(&self, start: usize) -> Access {
         match () {
             () if self.has_before(start, b"private") => Access::Private,
             () if self.has_before(start, b"internal") => Access::Internal,

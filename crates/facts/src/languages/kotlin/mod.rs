@@ -17,7 +17,7 @@ mod values;
 use super::java::NAMING;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
-use crate::values::{Paused, Values};
+use crate::values::{GivenParameters, Paused, Values};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling,
     Language, Name, Naming, Recorder, Root, Span, UseParent,
@@ -66,8 +66,9 @@ impl Language for Kotlin {
             calls_construct: true,
             interfaces_give: true,
             lowest_interface: false,
+            objects_have: &[],
             text_types: &[],
-            textless_types: &[],
+            class_types: &["Class", "KClass"],
             given_parts: &[
                 ("key", 0),
                 ("value", 1),
@@ -265,6 +266,9 @@ struct Reader<'t, 'r> {
     hidden: Option<Name>,
     /// The one that the type of its first parameter is, or of what it extends.
     first_hidden: Option<Name>,
+    /// The type parameters among the type arguments of the type just read, and of that of the first parameter.
+    hidden_arguments: GivenParameters,
+    first_hidden_arguments: GivenParameters,
     depth: u32,
     anonymous: u32,
     /// The scope in which the file's own names stand.
@@ -315,6 +319,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             before: (Kind::End, Word::None),
             hidden: None,
             first_hidden: None,
+            hidden_arguments: GivenParameters::default(),
+            first_hidden_arguments: GivenParameters::default(),
             depth: 0,
             anonymous: 0,
             package: 0,

@@ -4,7 +4,7 @@ use super::{DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::languages::java::{accessors_of_value, value_of_getter};
 use crate::lexis::Kind;
 use crate::values::value_of;
-use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE, Span};
+use ferngate_model::{Access, ArgumentCounts, Member, MemberKind, NO_TYPE, Name, Span};
 
 impl Reader<'_, '_> {
     /// Reads `(val taxon: Taxon, count: Int = 1)`, whose default values are code; the parameters are locals then, and
@@ -19,7 +19,7 @@ impl Reader<'_, '_> {
         let frames = self.frames.len();
         self.code_token(); // the parenthesis
         let mut begins = true;
-        let (mut is_property, mut is_many) = (false, false);
+        let (mut is_property, mut is_many, mut access) = (false, false, Access::Public);
         while self.tokens.token.kind != Kind::End
             && self.frames.len() >= frames
             && !(self.frames.len() == frames && self.frame().depth == 0)
@@ -39,6 +39,7 @@ impl Reader<'_, '_> {
                 };
                 if types.is_empty() && owner.is_none() && self.first_hidden.is_none() {
                     self.first_hidden = self.hidden;
+                    self.first_hidden_arguments = self.hidden_arguments;
                 }
                 types.push(value_type);
                 self.values.local(name, value_of(value_type));
@@ -47,12 +48,17 @@ impl Reader<'_, '_> {
                     self.values.last_is_initial();
                 }
                 if let Some(owner) = owner.filter(|_| is_property) {
-                    self.recorder.member(Member::public(owner, name, MemberKind::Value, value_type));
+                    let member = Member::public(owner, name, MemberKind::Value, value_type);
+                    self.recorder.member(Member { access, ..member });
                     self.accessors(span, owner, value_type);
                 }
-                (begins, is_property, is_many) = (false, false, false);
+                (begins, is_property, is_many, access) = (false, false, false, Access::Public);
             } else if begins && outermost && (self.is_modifier() || self.is(b'@')) {
-                is_many |= self.tokens.token.span.of(self.text) == b"vararg";
+                match self.tokens.token.span.of(self.text) {
+                    b"vararg" => is_many = true,
+                    b"private" => access = Access::Private,
+                    _ => {}
+                }
                 if self.is(b'@') { self.whole_annotation() } else { self.advance() }
             } else {
                 let comma = self.is(b',');
@@ -128,12 +134,13 @@ impl Reader<'_, '_> {
                 let name = self.tokens.token.name;
                 let kind = MemberKind::TypeParameter;
                 self.advance();
-                let bound = if self.is(b':') {
+                let mut bound = None;
+                if self.is(b':') {
                     self.advance();
-                    self.type_reference(scope).node
-                } else {
-                    None
-                };
+                    let begins = self.tokens.token.name;
+                    // Every value is an `Any`.
+                    bound = self.type_reference(scope).node.filter(|_| begins != Name::new(b"Any"));
+                }
                 match owner {
                     Some(owner) => {
                         let bound = self.recorder.value_type(bound, None);

@@ -2,7 +2,10 @@
 
 use super::{Chain, DEEPEST, Reader, Word};
 use crate::lexis::Kind;
-use ferngate_model::{Context, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType};
+use crate::values::GivenParameters;
+use ferngate_model::{
+    Context, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType, with_first_given,
+};
 
 /// A type as it was read.
 #[derive(Clone, Copy)]
@@ -44,6 +47,15 @@ impl Reader<'_, '_> {
         read
     }
 
+    /// For a type parameter that was just read: what stands for it where the first parameter tells what it is.
+    pub(super) fn given_first(&self) -> Option<u32> {
+        let hidden = self.hidden?;
+        if self.is_first_given() {
+            return Some(FIRST_GIVEN);
+        }
+        self.first_hidden_arguments.iter().position(|of| *of == Some(hidden)).map(with_first_given)
+    }
+
     /// Whether the type just read is the type parameter of the function's first parameter.
     pub(super) fn is_first_given(&self) -> bool {
         self.hidden.is_some() && self.hidden == self.first_hidden
@@ -51,6 +63,7 @@ impl Reader<'_, '_> {
 
     fn whole_type(&mut self, scope: u32) -> ReadType {
         self.hidden = None;
+        self.hidden_arguments = GivenParameters::default();
         while self.is(b'@') || self.is_modifier() && (self.peek().0.is_word() || self.is_waiting_function()) {
             if self.is(b'@') {
                 self.annotation();
@@ -183,11 +196,13 @@ impl Reader<'_, '_> {
     pub(super) fn type_arguments(&mut self, scope: u32) -> ReadType {
         self.advance();
         let (mut read, mut count) = (NOTHING, 0);
+        let mut hidden = GivenParameters::default();
         loop {
             let at = self.tokens.token.start();
             match self.tokens.token.kind {
                 Kind::Mark(b'>') => {
                     self.advance();
+                    self.hidden_arguments = hidden;
                     return read;
                 }
                 Kind::Mark(b',' | b'*') => self.advance(),
@@ -197,6 +212,7 @@ impl Reader<'_, '_> {
                     read.argument = argument.argument.or(argument.node).or(read.argument);
                     if let Some(place) = read.arguments.get_mut(count) {
                         *place = self.spelled(argument);
+                        hidden[count] = self.hidden;
                     }
                     count += 1;
                 }
