@@ -11,6 +11,8 @@ pub enum MemberKind {
     Method,
     /// A method that is called as if it belonged to its first parameter.
     Extension,
+    /// A method by which another language gets or sets a property; methods that are spelled come first.
+    Accessor,
     /// A type parameter.
     TypeParameter,
 }

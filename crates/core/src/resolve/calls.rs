@@ -70,7 +70,8 @@ impl Follower<'_> {
             };
             let declared = member.parameter(world, place)?;
             if world.takes_first(declared, parameter) {
-                let first = parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values));
+                let first =
+                    parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values, MOST_CALLS));
                 return Some(if member.is_extension { on } else { first });
             }
             let taken = world.value_of(declared);
@@ -96,22 +97,25 @@ impl Follower<'_> {
 
     /// What the call `call` gives, which is what it is `given` first or a part of that.
     pub(super) fn given_by_call(&self, call: u32, given: GivenFirst, values: &[Value]) -> Value {
-        self.world.given_of(given, self.first_argument(call, values))
+        self.world.given_of(given, self.first_argument(call, values, MOST_CALLS))
     }
 
-    /// The first argument of the call `call`; of one that gives what it is given, that. What is called alike with
-    /// arguments of several types is not known.
-    fn first_argument(&self, mut call: u32, values: &[Value]) -> Value {
-        for _ in 0..MOST_CALLS {
+    /// The first argument of the call `call`; of one that gives what it is given, or a part of that, what that is, through
+    /// at most so many `calls`. What is called alike with arguments of several types is not known.
+    fn first_argument(&self, mut call: u32, values: &[Value], calls: usize) -> Value {
+        for left in (0..calls).rev() {
             let own = first_arguments(self.facts, call).take(MOST_ALIKE).map(UseParent::get);
             // `same(same(bed))`
             let mut own = own.filter(|argument| *argument != Err(call));
             let Some(first) = own.next() else { break };
             if let Err(node) = first
-                && self.gives_of_first(node) == Some(GivenFirst::Same)
+                && let Some(given) = self.gives_of_first(node)
             {
                 if own.any(|other| other != first) {
                     break;
+                }
+                if given != GivenFirst::Same {
+                    return self.world.given_of(given, self.first_argument(node, values, left));
                 }
                 call = node;
                 continue;

@@ -188,10 +188,12 @@ impl<'w> Follower<'w> {
                     (None, Value::Of(entity, Spelled::NOWHERE))
                 }
                 // What a call was given is known behind it only.
-                (State::Unknown | State::Member, _) => match self.gives_of_first(parent) {
-                    Some(given) => (Some(parent), self.given_by_call(parent, given, values)),
-                    None => (Some(parent), values[parent as usize]),
-                },
+                (State::Unknown | State::Member, _) => {
+                    let call = self.call_of(parent);
+                    let late = self.gives_of_first(call).map(|given| self.given_by_call(call, given, values));
+                    let known = late.filter(|value| call == parent || *value != Value::Unknown);
+                    (Some(parent), known.unwrap_or(values[parent as usize]))
+                }
                 _ => return Value::Unknown,
             },
         };
@@ -333,7 +335,7 @@ impl<'w> Follower<'w> {
         if used.called {
             self.called.push((at, owner, on));
         }
-        if used.called
+        if (used.called || used.name == Name::ELEMENT)
             && let Some(given) = self.world.gives_of_first(&member)
         {
             self.giving_first.push((at, given));
@@ -378,6 +380,10 @@ impl<'w> Follower<'w> {
             return Some((entity, *member));
         }
         let world = self.world;
+        let (own, called) = (self.meant_files(entity), Use { arguments: member.arguments(), ..*used });
+        if let Some(copy) = world.members_like(entity, &called).find(|other| own.contains(&other.file)) {
+            return Some((entity, *copy));
+        }
         world.with_bases(entity).find_map(|of| {
             let files = self.meant_files(of);
             let mut named = world.members_like(of, used);

@@ -51,7 +51,12 @@ impl Follower<'_> {
             },
             Value::Of(entity, given) => {
                 let index = Use { name: Name::ELEMENT, ..*used };
-                let indexers = world.members_of(self.file, entity, &index, false);
+                let mut indexers = world.members_of(self.file, entity, &index, false);
+                if indexers.is_empty() && used.name == Name::ELEMENT {
+                    // Kotlin takes an index for a call of what Java calls so.
+                    let get = Use { name: Name::new(b"get"), called: true, ..*used };
+                    indexers = world.members_of(self.file, entity, &get, false);
+                }
                 if used.name == Name::ELEMENT && !indexers.is_empty() {
                     return self.declared(at, used, &indexers, value);
                 }

@@ -38,6 +38,11 @@ impl DeclaredMember {
         self.arguments.meets(arguments) && (!given || matches!(self.arity, ANY_ARITY) || self.arity == arity)
     }
 
+    /// With how many arguments it is called.
+    pub(super) fn arguments(&self) -> ArgumentCounts {
+        self.arguments
+    }
+
     /// Whether code of `file` may use it, as a member of `owner`.
     pub(super) fn may_be_used(&self, world: &World, file: usize, owner: EntityId) -> bool {
         world.may_use(file, owner, self.access)
@@ -112,7 +117,7 @@ struct Call {
 const MOST_OVERLOADS: usize = 16;
 
 /// A member as it was met: what it is looked up by, and where it is declared.
-type Met = (EntityId, MemberKey, (u32, u32));
+type Met = (EntityId, MemberKey, (bool, u32, u32));
 
 /// The members of `entities` types that the files of `facts` declare, of each of which `declared` tells the types. With
 /// them come a sieve of their names and, for each type, one bit for each of those: most names are those of none.
@@ -126,7 +131,8 @@ pub(super) fn enter<'p>(
         let members = members.filter(|(_, member)| member.kind != MemberKind::TypeParameter);
         members.filter_map(move |(at, member)| {
             let owner = *declared[file].get(member.owner as usize)?;
-            Some((owner, (member.name, is_method(member)), (file as u32, at as u32)))
+            let is_accessor = member.kind == MemberKind::Accessor;
+            Some((owner, (member.name, is_method(member)), (is_accessor, file as u32, at as u32)))
         })
     };
     let mut met: Vec<Met> = (0..declared.len()).into_par_iter().flat_map_iter(of_file).collect();
@@ -141,7 +147,7 @@ pub(super) fn enter<'p>(
         names.add(key.0.0);
         signs[owner.index()] |= sign(key.0);
         let first = all.members.len();
-        for (_, _, (file, at)) in overloads {
+        for (_, _, (_, file, at)) in overloads {
             let Some(facts) = facts(*file as usize) else { continue };
             let found = declared_member(*file, &facts.members[*at as usize]);
             let known = &mut all.members[first..];
@@ -190,7 +196,7 @@ fn sign(name: Name) -> u64 {
 }
 
 fn is_method(member: &Member) -> bool {
-    matches!(member.kind, MemberKind::Method | MemberKind::Extension)
+    matches!(member.kind, MemberKind::Method | MemberKind::Extension | MemberKind::Accessor)
 }
 
 impl World<'_> {

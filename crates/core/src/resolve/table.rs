@@ -369,7 +369,7 @@ impl Table {
                             self.values.insert((owner, member.name), value);
                         }
                     }
-                    MemberKind::Extension | MemberKind::TypeParameter => {}
+                    MemberKind::Extension | MemberKind::Accessor | MemberKind::TypeParameter => {}
                 }
             }
         }

@@ -8,7 +8,7 @@ pub use self::operators::Operator;
 pub use self::steps::{Given, GivenParameters, or_else, pair, part, receiver_of, step, value_of};
 
 use self::operators::Operand;
-use self::steps::{given, is_class, type_of, with_given};
+use self::steps::{given, is_class, note_first, type_of, with_given};
 use crate::cursor::in_word;
 use ferngate_model::{
     BUILT_IN, CLASS_OF, ChainLink, Context, NO_TYPE, Name, Recorder, Root, UseParent, ValueType,
@@ -68,6 +68,8 @@ pub struct Parenthesis {
     pub heads: bool,
     /// It holds what needs no name in the braces behind it.
     pub receives: bool,
+    /// It is a bracket behind a value.
+    indexes: bool,
     /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
     pub place: (usize, u32),
     /// Commas that part its arguments.
@@ -98,6 +100,7 @@ impl Parenthesis {
             creates: false,
             heads: false,
             receives: false,
+            indexes: false,
             place: (0, 0),
             commas: 0,
             first: UNKNOWN,
@@ -313,11 +316,19 @@ impl Values {
         }
     }
 
-    /// Opens a bracket behind a value.
-    pub fn open_bracket(&mut self) {
+    /// Opens a bracket behind a value, at this place.
+    pub fn open_bracket(&mut self, place: (usize, u32)) {
         let operand = self.operand.take();
-        self.parentheses.push(Parenthesis { operand, ..Parenthesis::with(Some(self.value)) });
+        let bracket = Parenthesis { operand, place, indexes: true, ..Parenthesis::with(Some(self.value)) };
+        self.parentheses.push(bracket);
         self.value = UNKNOWN;
+    }
+
+    /// Behind the bracket that was `closed`, where the last value in it was `last`: what the index takes.
+    pub fn element(&mut self, closed: &Parenthesis, last: UseParent, recorder: &mut Recorder, at: usize) {
+        let first = if closed.commas == 0 { last } else { closed.first };
+        self.value = step(recorder, self.value, Name::ELEMENT, at);
+        note_first(recorder, self.value, first);
     }
 
     /// Notes that an argument of the call whose parenthesis is open is a function of one expression that follows, or the
@@ -349,8 +360,8 @@ impl Values {
             _ => closed.first,
         };
         let argument = if closed.text { UseParent::root(Root::Value(BUILT_IN)) } else { first };
-        if let (Some(Err(call)), true) = (closed.result.map(UseParent::get), argument != UNKNOWN) {
-            recorder.facts().first_arguments.push((call, argument));
+        if let (Some(result), false) = (closed.result, closed.indexes) {
+            note_first(recorder, result, argument);
         }
         self.value = match closed.result {
             Some(result) if closed.makes_holder => match type_of(recorder, first) {

@@ -5,6 +5,9 @@ use ferngate_model::{
     CLASS_OF, ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
 };
 
+/// A call is looked at as so many calls at most.
+const MOST_MEANINGS: usize = 4;
+
 /// What the method is called on that gives `result`.
 pub fn receiver_of(recorder: &mut Recorder, result: UseParent) -> UseParent {
     let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
@@ -34,6 +37,24 @@ pub(super) fn type_of(recorder: &mut Recorder, value: UseParent) -> u32 {
         Ok(Root::Value(value_type)) => value_type,
         Ok(_) => NO_TYPE,
         Err(node) => recorder.spelled_type(ValueType::of_expression(node)),
+    }
+}
+
+/// Notes that the call that gives `result` is given `argument` first. A call that may be one of several is noted as each.
+pub(super) fn note_first(recorder: &mut Recorder, result: UseParent, argument: UseParent) {
+    let Err(mut call) = result.get() else { return };
+    if argument == UNKNOWN {
+        return;
+    }
+    for _ in 0..MOST_MEANINGS {
+        recorder.facts().first_arguments.push((call, argument));
+        let Some(used) = recorder.facts().uses.get(call as usize).copied() else { return };
+        let (Some(other), Err(one)) = (used.name.as_type(), used.parent.get()) else { return };
+        let other = recorder.facts().value_types.get(other as usize).copied();
+        if let Some(other) = other.filter(|other| other.is_inner()) {
+            recorder.facts().first_arguments.push((other.outer, argument));
+        }
+        call = one;
     }
 }
 

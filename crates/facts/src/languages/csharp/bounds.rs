@@ -1,8 +1,8 @@
 //! Type parameters of methods: they mean no type of that name, and values of them are at least what they are bound to.
 
 use super::Reader;
-use crate::values::value_of;
-use ferngate_model::{NO_TYPE, Name, Root, ValueType};
+use crate::values::{GivenParameters, value_of};
+use ferngate_model::{FIRST_GIVEN, NO_TYPE, Name, Root, ValueType, with_first_given};
 
 /// A parameter whose type is, or is given, a type parameter.
 #[derive(Clone, Copy, Debug)]
@@ -55,6 +55,24 @@ impl Reader<'_, '_> {
                 }
             };
             self.values.set_local(waiting.local, value_of(value_type));
+        }
+    }
+
+    /// What stands for the result `value_type` of the method being read, if that is a type parameter of it which the first
+    /// parameter tells.
+    pub(super) fn given_of_first(&mut self, value_type: u32) -> Option<u32> {
+        let (itself, arguments) = self.first_given;
+        if self.parameters.is_empty() || itself.is_none() && arguments == GivenParameters::default() {
+            return None;
+        }
+        let node = self.node_of(value_type)?;
+        let used = *self.recorder.facts().uses.get(node as usize)?;
+        let is_alone = used.arity == 0 && matches!(used.parent.get(), Ok(Root::Scope(_)));
+        let name = Some(used.name).filter(|name| is_alone && self.parameters.contains(name));
+        match name {
+            None => None,
+            name if name == itself => Some(FIRST_GIVEN),
+            name => arguments.iter().position(|given| *given == name).map(with_first_given),
         }
     }
 

@@ -160,7 +160,8 @@ impl Reader<'_, '_> {
                 self.advance();
             }
             Kind::Mark(b'[') => {
-                self.values.open_bracket();
+                let place = self.place();
+                self.values.open_bracket(place);
                 self.advance();
             }
             Kind::Mark(closer @ (b')' | b']')) => {

@@ -26,7 +26,7 @@ use self::patterns::Pattern;
 use self::queries::Query;
 use self::tokens::{Branch, Kind, Token, Word};
 use crate::chain_links::ChainLinks;
-use crate::values::{Given, Values};
+use crate::values::{Given, GivenParameters, Values};
 use ferngate_model::{
     ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root,
     ScopeKind, Span, UseParent,
@@ -224,6 +224,10 @@ struct Reader<'t, 'r> {
     bounds: Vec<(Name, u32)>,
     /// The type parameter of the method that the type read last is, or is given.
     hidden: Option<Name>,
+    /// The type parameters of the method being read among the type arguments of the type just read.
+    hidden_arguments: GivenParameters,
+    /// The type parameter of that method that is the type of its first parameter, and those among its type arguments.
+    first_given: (Option<Name>, GivenParameters),
     /// Parameters of the method whose types wait for what its type parameters are at least.
     waiting: Vec<Waiting>,
     /// Where a declaration of locals began that may name more of them, and the type of their values.
@@ -309,6 +313,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             parameters: Vec::new(),
             bounds: Vec::new(),
             hidden: None,
+            hidden_arguments: GivenParameters::default(),
+            first_given: Default::default(),
             waiting: Vec::new(),
             declaring: None,
             signature: Vec::new(),

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Chain, DEEPEST, LONGEST_SIGNATURE, MOST_PARAMETERS, Reader};
-use crate::values::{Given, UNKNOWN};
+use crate::values::{Given, GivenParameters, UNKNOWN};
 use ferngate_model::{ChainLink, Context};
 
 impl Reader<'_, '_> {
@@ -57,7 +57,7 @@ impl Reader<'_, '_> {
         self.advance();
         let mut count = 1u8;
         self.depth += 1;
-        let mut given = Given::default();
+        let (mut given, mut hidden) = (Given::default(), GivenParameters::default());
         loop {
             match self.lexer.token.kind {
                 Kind::Mark(b'>') => {
@@ -78,6 +78,9 @@ impl Reader<'_, '_> {
                 }
                 Kind::Identifier | Kind::Mark(b'(') if self.depth < DEEPEST => {
                     let (node, array) = self.type_with_suffix(scope);
+                    if let Some(place) = hidden.get_mut(usize::from(count) - 1) {
+                        *place = self.hidden.filter(|_| node.is_none());
+                    }
                     let inner = std::mem::take(&mut self.given);
                     given.take(usize::from(count) - 1, node, array, inner, self.recorder);
                 }
@@ -87,7 +90,7 @@ impl Reader<'_, '_> {
             }
         }
         self.depth -= 1;
-        self.given = given;
+        (self.given, self.hidden_arguments) = (given, hidden);
         count
     }
 
@@ -112,6 +115,7 @@ impl Reader<'_, '_> {
         }
         let mut result = None;
         (self.given, self.hidden) = (Given::default(), None);
+        self.hidden_arguments = GivenParameters::default();
         if self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             result = self.record_type(&chain, scope);

@@ -46,7 +46,7 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b')') => self.close_parenthesis(),
                 Kind::Mark(b'[') => {
-                    self.values.open_bracket();
+                    self.values.open_bracket((self.frames.len(), self.frame().depth));
                     self.advance();
                 }
                 Kind::Mark(b']') => {
@@ -183,8 +183,10 @@ impl Reader<'_, '_> {
         self.values.value = made;
         if self.is(b'(') {
             let before = self.text[..self.tokens.token.start()].trim_ascii_end();
+            let place = (self.frames.len(), self.frame().depth);
             let parenthesis = self.values.open(true);
             (parenthesis.base, parenthesis.makes_holder) = (node, before.ends_with(b"<>"));
+            parenthesis.place = place;
             self.advance();
         }
     }

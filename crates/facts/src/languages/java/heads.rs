@@ -341,7 +341,13 @@ impl Reader<'_, '_> {
             let next = self.peek().0;
             if next.is(b'(') {
                 self.advance();
-                self.after_parameters(frame); // a constructor
+                let arguments = self.after_parameters(frame);
+                if owner != NO_DECLARATION {
+                    let parameters = self.recorder.parameters(&self.parameter_types);
+                    let access = self.access(&modifiers, owner);
+                    let constructor = Member::public(owner, Name::NEW, MemberKind::Method, NO_TYPE);
+                    self.recorder.member(Member { arguments, parameters, access, ..constructor });
+                }
                 return;
             }
             if next.is(b'{') {

@@ -75,7 +75,7 @@ impl Reader<'_, '_> {
     pub(super) fn accessors(&mut self, name: Span, owner: u32, value_type: u32) {
         let [get, set] = accessors_of_value(name.of(self.text));
         for (name, value_type, count) in [(get, value_type, 0), (set, NO_TYPE, 1)] {
-            let member = Member::public(owner, name, MemberKind::Method, value_type);
+            let member = Member::public(owner, name, MemberKind::Accessor, value_type);
             self.recorder.member(Member { arguments: ArgumentCounts::of(count), ..member });
         }
     }

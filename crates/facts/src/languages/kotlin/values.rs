@@ -187,8 +187,9 @@ impl Reader<'_, '_> {
 
     /// Reads `(` or `[` in code.
     pub(super) fn open(&mut self) {
+        let place = (self.frames.len(), self.frame().depth + 1);
         if self.is(b'[') {
-            return self.values.open_bracket();
+            return self.values.open_bracket(place);
         }
         let calls = match self.before {
             (Kind::Word, word) => !word.reserved(),
@@ -197,7 +198,6 @@ impl Reader<'_, '_> {
         };
         let is_when = self.before.1 == Word::When;
         let is_with = calls && self.ends_with(b"with");
-        let place = (self.frames.len(), self.frame().depth + 1);
         let parenthesis = self.values.open(calls && !is_with);
         (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
         parenthesis.heads = matches!(self.before.1, Word::For | Word::Flow);
@@ -216,7 +216,7 @@ impl Reader<'_, '_> {
             self.head_end = self.tokens.token.end();
         }
         if self.is(b']') {
-            self.values.value = step(self.recorder, self.values.value, Name::ELEMENT, at);
+            self.values.element(&closed, last, self.recorder, at);
         } else if let Some(result) = closed.result {
             self.closed = true;
             if closed.commas == 1 && self.function_of(result) == Some(*PAIR) {
