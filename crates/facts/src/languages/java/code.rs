@@ -37,6 +37,7 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b';') => {
                     self.values.first_value_ends(self.recorder, self.tokens.token.start());
+                    self.declaring = None;
                     self.advance();
                 }
                 Kind::Mark(b'(') => {
@@ -58,6 +59,7 @@ impl Reader<'_, '_> {
                 Kind::Mark(b',') => {
                     self.values.comma((base, frame.depth));
                     self.advance();
+                    self.further_declarator();
                 }
                 _ => self.code_token(),
             }
@@ -252,6 +254,7 @@ impl Reader<'_, '_> {
             // What is assigned to it may be a function.
             self.values.value = value;
             self.advance();
+            self.declares_more(value, None);
         }
     }
 

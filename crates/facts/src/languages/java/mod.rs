@@ -4,12 +4,15 @@
 //! Not read: Unicode escapes inside names, types of expressions (`a.b().c()` names only what is spelled), classes
 //! without a header in a file of statements.
 
+mod annotations;
 mod code;
+mod declarators;
 mod heads;
 mod parameters;
 mod properties;
 mod values;
 
+use self::declarators::Declaring;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::{Given, GivenParameters, Values};
@@ -183,6 +186,8 @@ struct Reader<'t, 'r> {
     given: Given,
     /// The values of the `switch`es around, with how deep in frames and braces each stands.
     switches: Vec<(usize, u32, UseParent)>,
+    /// The declaration of locals or fields that was read last.
+    declaring: Option<Declaring>,
     /// Type parameters of the method being read, with the last name of what each is at least.
     parameters: Vec<(Name, Option<u32>)>,
     /// The types of the parameters of the method just read, among the file's types of values.
@@ -213,6 +218,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             values: Values::new(*values::GIVES),
             given: Given::default(),
             switches: Vec::new(),
+            declaring: None,
             parameters: Vec::new(),
             parameter_types: Vec::new(),
             bound: None,
