@@ -11,6 +11,7 @@
 
 pub mod scores;
 pub mod solution;
+pub mod written;
 
 use proptest::prelude::*;
 use proptest::test_runner::{RngSeed, TestCaseError, TestRunner};

@@ -1,6 +1,6 @@
 //! Manifests follow: listed paths, items that change their project, references that become necessary or needless.
 
-use super::namespaces::home_manifests;
+use super::namespaces::{home_manifests, home_manifests_at};
 use super::texts::Texts;
 use super::{MoveError, names::line_end};
 use crate::resolve::{Dependencies, Ownership, resolve_mention};
@@ -28,6 +28,11 @@ impl Paths<'_> {
         }
         path.clone()
     }
+
+    /// The project manifests of the nearest folder at or above `new` afterwards: some may have moved along.
+    fn homes(&self, project: &ProjectFacts, new: &ProjectPath) -> Vec<u32> {
+        home_manifests_at(project, new, |manifest| self.after(manifest))
+    }
 }
 
 /// Rewrites the paths that manifests list. `made` are files that the move makes, with the file that each leaves.
@@ -47,7 +52,7 @@ pub fn follow_paths(
                 continue;
             }
             let new = paths.after(&old);
-            if leaves(project, manifest, mention, &old, &new, &own, &home) {
+            if leaves(project, manifest, mention, (&old, &new), paths) {
                 carry_item(project, manifest, mention, &new, paths, texts)?;
                 continue;
             }
@@ -65,8 +70,7 @@ pub fn follow_paths(
     }
     // Code that no list names is held by a manifest that takes all; where it goes it may have to be listed.
     let unlisted = paths.files.iter().filter(|(old, _)| !old.as_str().contains('#') && taken(project, old));
-    for (_, new) in unlisted.filter(|(old, new)| home_manifests(project, old) != home_manifests(project, new))
-    {
+    for (_, new) in unlisted.filter(|(old, new)| home_manifests(project, old) != paths.homes(project, new)) {
         list_new(project, new, paths, texts)?;
     }
     for (new, origin) in made {
@@ -122,22 +126,19 @@ fn leaves(
     project: &ProjectFacts,
     manifest: &ManifestFacts,
     mention: &PathMention,
-    old: &ProjectPath,
-    new: &ProjectPath,
-    own: &ProjectPath,
-    home: &ProjectPath,
+    (old, new): (&ProjectPath, &ProjectPath),
+    paths: &Paths,
 ) -> bool {
-    if manifest.kind != "project" || old == new || home != own {
+    if manifest.kind != "project" || old == new {
         return false;
     }
     if !matches!(mention.action, ItemAction::Compile | ItemAction::Content) {
         return false;
     }
-    let at = |path: &ProjectPath| home_manifests(project, path);
-    let is_home = |path: &ProjectPath| {
-        at(path).iter().any(|&m| project.manifests[m as usize].path.as_ref() == Some(own))
-    };
-    is_home(old) && !is_home(new) && !at(new).is_empty()
+    let is_home =
+        |homes: &[u32]| homes.iter().any(|&at| project.manifests[at as usize].path == manifest.path);
+    let (before, after) = (home_manifests(project, old), paths.homes(project, new));
+    is_home(&before) && !is_home(&after) && !after.is_empty()
 }
 
 /// `<DependentUpon>Bed.cs</DependentUpon>` in the item of the file `of` names a file beside it, which may get another
@@ -180,7 +181,7 @@ fn carry_item(
     let span = with_group(&text, mention.element);
     let gone = Edit { span, text: String::new(), what: "project item removed" };
     texts.edit(own, gone, mention.written.clone());
-    for target in home_manifests(project, new) {
+    for target in paths.homes(project, new) {
         let target = &project.manifests[target as usize];
         let Some(target_path) = &target.path else { continue };
         // Code is taken by itself where the manifest takes all.
@@ -202,7 +203,7 @@ fn list_new(
     paths: &Paths,
     texts: &mut Texts,
 ) -> Result<(), MoveError> {
-    for target in home_manifests(project, new) {
+    for target in paths.homes(project, new) {
         let target = &project.manifests[target as usize];
         let Some(target_path) = target.path.as_ref().filter(|_| !target.takes_all) else { continue };
         let code = target.mentions.iter().filter(|mention| mention.action == ItemAction::Compile);

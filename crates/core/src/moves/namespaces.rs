@@ -24,9 +24,19 @@ pub fn folder_namespace(
 
 /// The project manifests of the nearest folder at or above `path`.
 pub fn home_manifests(project: &ProjectFacts, path: &ProjectPath) -> Vec<u32> {
+    home_manifests_at(project, path, ProjectPath::clone)
+}
+
+/// The same where manifests lie where `place` says.
+pub fn home_manifests_at(
+    project: &ProjectFacts,
+    path: &ProjectPath,
+    place: impl Fn(&ProjectPath) -> ProjectPath,
+) -> Vec<u32> {
     let projects = project.manifests.iter().enumerate().filter(|(_, manifest)| manifest.kind == "project");
     let above = projects.filter_map(|(at, manifest)| {
-        let folder = manifest.path.as_ref()?.parent();
+        let manifest = place(manifest.path.as_ref()?);
+        let folder = manifest.parent();
         path.is_within(folder).then_some((folder.len(), at as u32))
     });
     let above: Vec<(usize, u32)> = above.collect();
