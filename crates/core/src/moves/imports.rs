@@ -3,7 +3,7 @@
 use super::conditions::Conditions;
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
-use crate::resolve::{EntityId, ImportTarget, NamespaceId};
+use crate::resolve::{EntityId, ImportTarget, NamespaceId, sees_entity};
 use ferngate_model::{Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
 
@@ -73,12 +73,15 @@ impl Follower<'_, '_> {
             let serves = |meant: &Meant| {
                 self.world.table.namespace_text(self.world.table.namespace_of(meant.entity)) == current
             };
-            let left = self.meant.iter().any(|meant| serves(meant) && self.needs_import(facts, meant));
+            let needs =
+                |meant: &Meant| self.needs_import(facts, meant) && !self.is_unseen_mention(facts, meant);
+            let left = self.meant.iter().any(|meant| serves(meant) && needs(meant));
             // A file that the move makes was given all imports of the file that it leaves.
             let made = self.path.as_str().contains('#');
             let served_taken = self.taken.is_some_and(|taken| taken.contains(old.as_str()));
             let emptied = (self.served_before(facts, old) || made || served_taken) && !left;
-            if gone || became_own || emptied {
+            let unseen = !left && matches!(now, ImportTarget::Namespace(id) if self.is_unseen(*id));
+            if gone || became_own || emptied || unseen {
                 dropped.push((line_with_end(text, import.span), old));
                 continue;
             }
@@ -112,6 +115,14 @@ impl Follower<'_, '_> {
         let new = format!("{condition}{newline}{line}{end}{newline}");
         let edit = Edit { span, text: new, what: "using under a condition" };
         texts.edit(self.path, edit, &*import.text);
+    }
+
+    /// Whether the file's project sees no type of the namespace, though another project declares some.
+    fn is_unseen(&self, id: NamespaceId) -> bool {
+        let table = &self.world.table;
+        let all = (0..table.entities.len() as u32).map(EntityId);
+        let mut held = all.filter(|entity| table.namespace_of(*entity) == id).peekable();
+        held.peek().is_some() && held.all(|entity| !sees_entity(self.world, self.file, entity))
     }
 
     /// Whether some type left the namespace `text`.

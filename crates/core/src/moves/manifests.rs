@@ -337,7 +337,10 @@ fn remove_reference(
             && target as u32 == used
         {
             let old = texts.old_path(own);
-            let span = texts.get(&old).map_or(reference.element, |text| with_group(text, reference.element));
+            // A group into which another reference goes stays.
+            let grows = texts.inserts_into(&old);
+            let group = |text| if grows { reference.element } else { with_group(text, reference.element) };
+            let span = texts.get(&old).map_or(reference.element, group);
             let edit = Edit { span, text: String::new(), what: "project reference removed" };
             texts.edit(&old, edit, format!("{} → {}", manifest.name, project.manifests[target].name));
             declared[user as usize].retain(|other| *other != used);

@@ -2,7 +2,9 @@
 
 use super::MoveError;
 use super::texts::Texts;
-use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
+use crate::resolve::{
+    Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World, sees_entity,
+};
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
 };
@@ -69,12 +71,18 @@ impl Follower<'_, '_> {
         let mut spelled: Vec<Meant> = Vec::new();
         for meant in &broken {
             match self.import_for(&facts, *meant) {
+                Some(_) if self.is_unseen_mention(&facts, meant) => {}
                 Some(import) => {
                     namespaces.insert(import);
                 }
                 None => spelled.push(*meant),
             }
         }
+        // What only a comment names is imported by no file whose project cannot see it: that would not build.
+        let unseen = broken.iter().filter(|meant| self.is_unseen_mention(&facts, meant));
+        spelled.extend(unseen.filter(|meant| {
+            self.import_for(&facts, **meant).is_some_and(|import| !namespaces.contains(&import))
+        }));
         // What is there already, perhaps under a condition, brings nothing when it is there twice.
         let there =
             facts.imports.iter().zip(&self.world.imports[self.file]).filter_map(|(import, target)| {
@@ -175,6 +183,13 @@ impl Follower<'_, '_> {
             }
             _ => None,
         }
+    }
+
+    /// Whether a comment names what the file's project does not see.
+    pub(super) fn is_unseen_mention(&self, facts: &FileFacts, meant: &Meant) -> bool {
+        let used = facts.uses.get(meant.used as usize);
+        used.is_some_and(|used| used.context == Context::Weak)
+            && !sees_entity(self.world, self.file, self.world.table.outermost(meant.entity))
     }
 
     /// Whether a use begins with a prefix of markup, which says where to look instead of a qualifier.

@@ -10,7 +10,7 @@ use super::past::{Made, Order, Past, living_namespaces, ownership_after, remembe
 use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
-use super::{Ground, MoveError, MoveOptions, MovePlan, Request, mentions, verify, widen};
+use super::{Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, verify, widen};
 use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
 use ferngate_model::{Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
@@ -47,6 +47,7 @@ pub fn plan_moves(
     let after_owners = owners_after(&after, &order, &ownership);
     keep_owned(&after, &order, &past, &after_owners, &mut plan);
     keep_apart(&after, &ownership, &texts, &mut plan);
+    comments::warn(&after, &order, &past, &ownership, &renamed.text, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
     let files = mentions::Searched {

@@ -68,6 +68,11 @@ impl<'g> Texts<'g> {
         edits.push(edit);
     }
 
+    /// Whether something is to be inserted into the file.
+    pub fn inserts_into(&self, path: &ProjectPath) -> bool {
+        self.pending.get(path).is_some_and(|edits| edits.iter().any(|edit| edit.span.is_empty()))
+    }
+
     /// Applies all collected edits and returns the paths that they changed.
     pub fn apply(&mut self) -> Result<Vec<ProjectPath>, MoveError> {
         let mut touched = Vec::new();

@@ -40,6 +40,7 @@ pub(super) fn widen(
     let mut needed = Needed::default();
     borders.crossed(&mut needed);
     borders.shown(&mut needed);
+    borders.all_parts(&mut needed);
     for (old, member) in &needed.members {
         let Some(facts) = borders.facts(*old) else { continue };
         let found = &facts.members[*member as usize];
@@ -178,11 +179,14 @@ impl Borders<'_> {
 
     /// Whether `file` could see what is internal in `declaring` and no longer can.
     fn parted(&self, file: usize, declaring: usize) -> bool {
-        let shared = |ownership: &Ownership, a: usize, b: usize| {
-            ownership.together(a, b) || befriended(self.after, ownership, a, b)
-        };
-        shared(&self.past.ownership, file, declaring)
-            && !shared(&self.now, self.place[file], self.place[declaring])
+        let before = |file: usize| self.facts(file as u32);
+        let now = |file: usize| self.after.files[file].facts.as_deref();
+        let (past, user, declared) = (&self.past.ownership, self.place[file], self.place[declaring]);
+        let was_shared =
+            past.together(file, declaring) || befriended(self.after, past, before, file, declaring);
+        was_shared
+            && !self.now.together(user, declared)
+            && !befriended(self.after, &self.now, now, user, declared)
     }
 
     /// What is used over a border that was none.
@@ -262,6 +266,23 @@ impl Borders<'_> {
         }
     }
 
+    /// Parts of one type may not state different access.
+    fn all_parts(&self, needed: &mut Needed) {
+        for (_, parts) in &self.past.parts {
+            if !parts.iter().any(|part| needed.types.contains(part)) {
+                continue;
+            }
+            let states_internal = |(file, declaration): &&(u32, u32)| {
+                let declared =
+                    self.facts(*file).and_then(|facts| facts.declarations.get(*declaration as usize));
+                declared.is_some_and(|declared| {
+                    declared.access == Access::Internal && !declared.access_span.is_empty()
+                })
+            };
+            needed.types.extend(parts.iter().filter(states_internal));
+        }
+    }
+
     /// The types that the heads of the `chosen` members of `file` name.
     fn named(&self, file: u32, facts: &FileFacts, chosen: impl Fn(u32) -> bool, shown: &mut Vec<EntityId>) {
         for (_, node) in facts.signatures.iter().filter(|(member, _)| chosen(*member)) {
@@ -271,20 +292,22 @@ impl Borders<'_> {
     }
 }
 
-/// Whether the manifest of `to` grants its internal names to that of `from`.
-fn befriended(project: &ProjectFacts, ownership: &Ownership, from: usize, to: usize) -> bool {
+/// Whether the manifest of `to` grants its internal names to that of `from`, by itself or in a file of which `facts` tells;
+/// the files are those of `ownership`.
+fn befriended<'p>(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    facts: impl Fn(usize) -> Option<&'p FileFacts>,
+    from: usize,
+    to: usize,
+) -> bool {
     let names: Vec<&str> =
         ownership.owners[from].iter().map(|&owner| project.manifests[owner as usize].name.as_str()).collect();
     ownership.owners[to].iter().any(|&owner| {
         let stated =
             project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
-        stated
-            || project.files.iter().enumerate().any(|(file, source)| {
-                ownership.owners.get(file).is_some_and(|owners| owners.contains(&owner))
-                    && source
-                        .facts
-                        .as_deref()
-                        .is_some_and(|facts| facts.friends.iter().any(|f| names.contains(&&**f)))
-            })
+        let own = ownership.owners.iter().enumerate().filter(|(_, owners)| owners.contains(&owner));
+        let mut friends = own.filter_map(|(file, _)| facts(file)).flat_map(|facts| &facts.friends);
+        stated || friends.any(|friend| names.contains(&&**friend))
     })
 }

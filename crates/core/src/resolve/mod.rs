@@ -34,7 +34,7 @@ pub use paths::named_in_settings;
 pub use references::{FileReferences, Reference};
 pub use table::{Container, Entity, EntityId, NamespaceId, Table, Target};
 use values::{GivenPart, ValueMeaning};
-pub use view::{Reach, Visibility};
+pub use view::{Reach, Visibility, sees_entity};
 
 use ferngate_model::{
     Access, Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts,

@@ -1,0 +1,73 @@
+//! Names in comments that the compiler finds before a move and not afterwards: a comment is no reason for one project to
+//! refer to another, or for an internal type to become public.
+
+use super::MovePlan;
+use super::past::{Order, Past};
+use crate::resolve::{EntityId, Ownership};
+use ferngate_model::{Access, Context, ProjectFacts};
+
+/// Warns of each type that a comment names where it can no longer be seen; `names` are the full names afterwards.
+pub(super) fn warn(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    now: &Ownership,
+    names: &[String],
+    plan: &mut MovePlan,
+) {
+    let mut place = vec![0usize; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let mut warnings = Vec::new();
+    for (old, references) in past.references.iter().enumerate() {
+        let source = &after.files[place[old]];
+        let Some(facts) = source.facts.as_deref() else { continue };
+        let is_weak = |used: u32| facts.uses.get(used as usize).is_some_and(|of| of.context == Context::Weak);
+        for before in references.iter().filter(|before| is_weak(before.used)) {
+            let declaring = past.first_declaration[before.entity.index()].0 as usize;
+            let was_together = past.ownership.together(old, declaring);
+            let (user, declared) = (place[old], place[declaring]);
+            if now.owners[user].is_empty() {
+                continue;
+            }
+            let name = &names[before.entity.index()];
+            let why = if sees(&past.ownership, old, declaring) && !sees(now, user, declared) {
+                "whose project its own does not refer to"
+            } else if was_together
+                && !now.together(user, declared)
+                && is_internal(after, past, &place, before.entity)
+                && !plan.widened.iter().any(|(name, path)| {
+                    *path == after.files[declared].path
+                        && names[before.entity.index()].ends_with(name.as_str())
+                })
+            {
+                "which is internal to another project"
+            } else {
+                continue;
+            };
+            warnings.push(format!(
+                "{}: a comment names {name}, {why}; the compiler will warn of it",
+                source.path
+            ));
+        }
+    }
+    warnings.sort();
+    warnings.dedup();
+    plan.warnings.extend(warnings);
+}
+
+/// Whether what is public in `declaring` can be used in `file`.
+fn sees(ownership: &Ownership, file: usize, declaring: usize) -> bool {
+    let (from, to) = (&ownership.owners[file], &ownership.owners[declaring]);
+    ownership.together(file, declaring)
+        || from.iter().any(|owner| {
+            let usable = &ownership.usable[*owner as usize];
+            ownership.open[*owner as usize] || to.iter().any(|other| usable.binary_search(other).is_ok())
+        })
+}
+
+fn is_internal(after: &ProjectFacts, past: &Past, place: &[usize], entity: EntityId) -> bool {
+    let (file, declaration) = past.first_declaration[entity.index()];
+    let facts = after.files[place[file as usize]].facts.as_deref();
+    let declared = facts.and_then(|facts| facts.declarations.get(declaration as usize));
+    declared.is_some_and(|declared| declared.access == Access::Internal)
+}
