@@ -30,6 +30,8 @@ pub struct Naming {
     pub calls_construct: bool,
     /// A member may be named without the object or type that it belongs to, inside of that type.
     pub bare_members: bool,
+    /// What a method without arguments gets, `getBed()`, may be named as a value, `bed`.
+    pub getters_are_values: bool,
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
     /// Of interfaces that all declare a method its compiler takes that with the fewest types above it, not the nearest.
@@ -84,6 +86,7 @@ impl Naming {
             folders: FolderNaming::Free,
             calls_construct: false,
             bare_members: true,
+            getters_are_values: false,
             interfaces_give: true,
             lowest_interface: false,
             objects_have: &[],

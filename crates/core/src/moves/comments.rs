@@ -35,9 +35,8 @@ pub(super) fn warn(
             } else if was_together
                 && !now.together(user, declared)
                 && is_internal(after, past, &place, before.entity)
-                && !plan.widened.iter().any(|(name, path)| {
-                    *path == after.files[declared].path
-                        && names[before.entity.index()].ends_with(name.as_str())
+                && !plan.widened.iter().any(|(widened, path)| {
+                    *path == after.files[declared].path && name.ends_with(widened.as_str())
                 })
             {
                 "which is internal to another project"

@@ -201,14 +201,16 @@ fn is_method(member: &Member) -> bool {
 
 impl World<'_> {
     /// The members that `used` means for `file` in `entity` or, failing that, in what it derives from, classes before
-    /// interfaces; with `above`, in the latter only. What is not called may be a value that another language gets by a
-    /// method, where no type between has a value of the name itself.
+    /// interfaces; with `above`, in the latter only. In some languages what is not called may be what a method of another
+    /// one gets, where no type between has a value of the name itself.
     pub(super) fn members_of(&self, file: usize, entity: EntityId, used: &Use, above: bool) -> FoundMembers {
         let found = self.members_named(file, entity, used, above);
-        if used.called {
+        let gets = || self.naming_of(file).is_some_and(|naming| naming.getters_are_values);
+        let value = used.name.property();
+        if used.called || !self.table.member_names.may_hold(value.0) || !gets() {
             return found;
         }
-        let got = self.members_named(file, entity, &Use { name: used.name.property(), ..*used }, above);
+        let got = self.members_named(file, entity, &Use { name: value, ..*used }, above);
         let is_nearer = match (found.first(), got.first()) {
             (Some((of, _)), Some((nearer, _))) => self.lineage.above(*nearer).contains(of),
             (found, _) => found.is_none(),

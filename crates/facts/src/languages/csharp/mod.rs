@@ -47,6 +47,7 @@ pub const NAMING: Naming = Naming {
     functions_fall_back: false,
     calls_construct: false,
     bare_members: true,
+    getters_are_values: false,
     interfaces_give: false,
     lowest_interface: false,
     objects_have: &[],

@@ -49,6 +49,7 @@ pub const NAMING: Naming = Naming {
     functions_fall_back: false,
     calls_construct: false,
     bare_members: true,
+    getters_are_values: false,
     interfaces_give: true,
     lowest_interface: true,
     objects_have: &[("toString", 0), ("hashCode", 0), ("equals", 1)],

@@ -45,6 +45,7 @@ impl Language for Php {
             functions_fall_back: true,
             calls_construct: false,
             bare_members: false,
+            getters_are_values: false,
             interfaces_give: true,
             lowest_interface: false,
             objects_have: &[],
