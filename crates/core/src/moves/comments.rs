@@ -3,8 +3,9 @@
 
 use super::MovePlan;
 use super::past::{Order, Past};
+use super::widen::befriended;
 use crate::resolve::{EntityId, Ownership};
-use ferngate_model::{Access, Context, ProjectFacts};
+use ferngate_model::{Access, Context, FileFacts, ProjectFacts};
 
 /// Warns of each type that a comment names where it can no longer be seen; `names` are the full names afterwards.
 pub(super) fn warn(
@@ -24,7 +25,6 @@ pub(super) fn warn(
         let is_weak = |used: u32| facts.uses.get(used as usize).is_some_and(|of| of.context == Context::Weak);
         for before in references.iter().filter(|before| is_weak(before.used)) {
             let declaring = past.first_declaration[before.entity.index()].0 as usize;
-            let was_together = past.ownership.together(old, declaring);
             let (user, declared) = (place[old], place[declaring]);
             if now.owners[user].is_empty() {
                 continue;
@@ -32,8 +32,13 @@ pub(super) fn warn(
             let name = &names[before.entity.index()];
             let why = if sees(&past.ownership, old, declaring) && !sees(now, user, declared) {
                 "whose project its own does not refer to"
-            } else if was_together
-                && !now.together(user, declared)
+            } else if shares(
+                after,
+                &past.ownership,
+                |file| after.files[place[file]].facts.as_deref(),
+                old,
+                declaring,
+            ) && !shares(after, now, |file| after.files[file].facts.as_deref(), user, declared)
                 && is_internal(after, past, &place, before.entity)
                 && !plan.widened.iter().any(|(widened, path)| {
                     *path == after.files[declared].path && name.ends_with(widened.as_str())
@@ -52,6 +57,17 @@ pub(super) fn warn(
     warnings.sort();
     warnings.dedup();
     plan.warnings.extend(warnings);
+}
+
+/// Whether what is internal in `declaring` can be used in `file`.
+fn shares<'p>(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    facts: impl Fn(usize) -> Option<&'p FileFacts>,
+    file: usize,
+    declaring: usize,
+) -> bool {
+    ownership.together(file, declaring) || befriended(project, ownership, facts, file, declaring)
 }
 
 /// Whether what is public in `declaring` can be used in `file`.

@@ -294,7 +294,7 @@ impl Borders<'_> {
 
 /// Whether the manifest of `to` grants its internal names to that of `from`, by itself or in a file of which `facts` tells;
 /// the files are those of `ownership`.
-fn befriended<'p>(
+pub(super) fn befriended<'p>(
     project: &ProjectFacts,
     ownership: &Ownership,
     facts: impl Fn(usize) -> Option<&'p FileFacts>,
