@@ -32,6 +32,8 @@ pub struct Naming {
     pub bare_members: bool,
     /// What a method without arguments gets, `getBed()`, may be named as a value, `bed`.
     pub getters_are_values: bool,
+    /// The method that an index calls where the type has no operator for it, `row[2]`; empty where none.
+    pub called_by_index: &'static str,
     /// A class has the members of the interfaces that it implements without declaring them itself.
     pub interfaces_give: bool,
     /// Of interfaces that all declare a method its compiler takes that with the fewest types above it, not the nearest.
@@ -87,6 +89,7 @@ impl Naming {
             calls_construct: false,
             bare_members: true,
             getters_are_values: false,
+            called_by_index: "",
             interfaces_give: true,
             lowest_interface: false,
             objects_have: &[],

@@ -3,9 +3,9 @@
 
 use super::MovePlan;
 use super::past::{Order, Past};
-use super::widen::befriended;
+use super::widen::shares;
 use crate::resolve::{EntityId, Ownership};
-use ferngate_model::{Access, Context, FileFacts, ProjectFacts};
+use ferngate_model::{Access, Context, ProjectFacts};
 
 /// Warns of each type that a comment names where it can no longer be seen; `names` are the full names afterwards.
 pub(super) fn warn(
@@ -57,17 +57,6 @@ pub(super) fn warn(
     warnings.sort();
     warnings.dedup();
     plan.warnings.extend(warnings);
-}
-
-/// Whether what is internal in `declaring` can be used in `file`.
-fn shares<'p>(
-    project: &ProjectFacts,
-    ownership: &Ownership,
-    facts: impl Fn(usize) -> Option<&'p FileFacts>,
-    file: usize,
-    declaring: usize,
-) -> bool {
-    ownership.together(file, declaring) || befriended(project, ownership, facts, file, declaring)
 }
 
 /// Whether what is public in `declaring` can be used in `file`.

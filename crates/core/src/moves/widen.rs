@@ -182,11 +182,8 @@ impl Borders<'_> {
         let before = |file: usize| self.facts(file as u32);
         let now = |file: usize| self.after.files[file].facts.as_deref();
         let (past, user, declared) = (&self.past.ownership, self.place[file], self.place[declaring]);
-        let was_shared =
-            past.together(file, declaring) || befriended(self.after, past, before, file, declaring);
-        was_shared
-            && !self.now.together(user, declared)
-            && !befriended(self.after, &self.now, now, user, declared)
+        shares(self.after, past, before, file, declaring)
+            && !shares(self.after, &self.now, now, user, declared)
     }
 
     /// What is used over a border that was none.
@@ -292,9 +289,20 @@ impl Borders<'_> {
     }
 }
 
+/// Whether what is internal in `declaring` can be used in `file`.
+pub(super) fn shares<'p>(
+    project: &ProjectFacts,
+    ownership: &Ownership,
+    facts: impl Fn(usize) -> Option<&'p FileFacts>,
+    file: usize,
+    declaring: usize,
+) -> bool {
+    ownership.together(file, declaring) || befriended(project, ownership, facts, file, declaring)
+}
+
 /// Whether the manifest of `to` grants its internal names to that of `from`, by itself or in a file of which `facts` tells;
 /// the files are those of `ownership`.
-pub(super) fn befriended<'p>(
+fn befriended<'p>(
     project: &ProjectFacts,
     ownership: &Ownership,
     facts: impl Fn(usize) -> Option<&'p FileFacts>,

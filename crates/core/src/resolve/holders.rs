@@ -53,9 +53,10 @@ impl Follower<'_> {
                 let index = Use { name: Name::ELEMENT, ..*used };
                 let mut indexers = world.members_of(self.file, entity, &index, false);
                 if indexers.is_empty() && used.name == Name::ELEMENT {
-                    // Kotlin takes an index for a call of what Java calls so.
-                    let get = Use { name: Name::new(b"get"), called: true, ..*used };
-                    indexers = world.members_of(self.file, entity, &get, false);
+                    let naming = world.naming_of(self.file);
+                    let method = naming.map_or(&b""[..], |naming| naming.called_by_index.as_bytes());
+                    let call = Use { name: Name::new(method), called: true, ..*used };
+                    indexers = world.members_of(self.file, entity, &call, false);
                 }
                 if used.name == Name::ELEMENT && !indexers.is_empty() {
                     return self.declared(at, used, &indexers, value);

@@ -48,6 +48,7 @@ pub const NAMING: Naming = Naming {
     calls_construct: false,
     bare_members: true,
     getters_are_values: false,
+    called_by_index: "",
     interfaces_give: false,
     lowest_interface: false,
     objects_have: &[],

@@ -50,6 +50,7 @@ pub const NAMING: Naming = Naming {
     calls_construct: false,
     bare_members: true,
     getters_are_values: false,
+    called_by_index: "",
     interfaces_give: true,
     lowest_interface: true,
     objects_have: &[("toString", 0), ("hashCode", 0), ("equals", 1)],

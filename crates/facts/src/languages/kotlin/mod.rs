@@ -65,6 +65,7 @@ impl Language for Kotlin {
             folders: FolderNaming::Free,
             calls_construct: true,
             getters_are_values: true,
+            called_by_index: "get",
             interfaces_give: true,
             lowest_interface: false,
             objects_have: &[],

@@ -46,6 +46,7 @@ impl Language for Php {
             calls_construct: false,
             bare_members: false,
             getters_are_values: false,
+            called_by_index: "",
             interfaces_give: true,
             lowest_interface: false,
             objects_have: &[],
