@@ -1,5 +1,5 @@
-//! Moves of real code that nobody chose: files, several files and folders go to other folders at random. Each result
-//! is built by the compiler and taken back to the same bytes, or was refused with nothing changed.
+//! Moves of real code that nobody chose: files, several files, folders and single types go to other folders at random.
+//! Each result is built by the compiler and taken back to the same bytes, or was refused with nothing changed.
 //!
 //! `FERNGATE_CORPUS_DIR` is a folder of C# that builds as one library; `FERNGATE_CORPUS_BUILD` holds further arguments
 //! of the compiler, `FERNGATE_CORPUS_MOVES` how many moves are made (default 40), `FERNGATE_CORPUS_SEED` which.
@@ -87,11 +87,32 @@ fn build(project: &Project) -> Result<(), String> {
     Err(errors.join("\n"))
 }
 
+/// The full names of what a text declares, by its lines: nested types may be among them, which cannot be moved alone.
+fn declared(text: &str) -> Vec<String> {
+    let word_after = |line: &str, word: &str| {
+        let rest = line.split_once(word)?.1;
+        let end = rest.find(|c: char| !c.is_alphanumeric() && !matches!(c, '_' | '.')).unwrap_or(rest.len());
+        (end > 0).then(|| rest[..end].to_owned())
+    };
+    let mut namespace = String::new();
+    let mut found = Vec::new();
+    for line in text.lines().map(str::trim_start).filter(|line| !line.starts_with(['/', '*', '#'])) {
+        if let Some(name) = line.strip_prefix("namespace").and_then(|_| word_after(line, "namespace ")) {
+            namespace = name;
+        }
+        let kinds = ["class ", "struct ", "interface ", "enum "];
+        let name = kinds.iter().find_map(|kind| word_after(line, kind));
+        found.extend(name.map(|name| format!("name:{namespace}.{name}")));
+    }
+    found
+}
+
 /// Something to move, and where to.
-fn random_call(numbers: &mut Numbers, snapshot: &Snapshot) -> Vec<String> {
+fn random_call(numbers: &mut Numbers, snapshot: &Snapshot, names: &[String]) -> Vec<String> {
     let (files, folders) = (code_files(snapshot), folders(snapshot));
     let mut call = vec!["move".to_owned(), "--apply".to_owned(), "--widen".to_owned()];
-    match numbers.next() % 4 {
+    match numbers.next() % 6 {
+        4 | 5 if !names.is_empty() => call.push(numbers.of(names).clone()),
         0 if !folders.is_empty() => call.push(numbers.of(&folders).clone()),
         1 => {
             let mut chosen: Vec<String> = (0..3).map(|_| (*numbers.of(&files)).clone()).collect();
@@ -141,10 +162,15 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
     let project = copy_of(folder);
     build(&project).unwrap_or_else(|errors| panic!("it does not build as it is:\n{errors}"));
     let before = project.snapshot();
+    let texts =
+        code_files(&before).into_iter().map(|path| String::from_utf8_lossy(&before[path].0).into_owned());
+    // Only of files that declare several: of the others the file is moved.
+    let names: Vec<String> =
+        texts.map(|text| declared(&text)).filter(|all| all.len() > 1).flatten().collect();
     let mut numbers = Numbers(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1);
     let (mut written, mut broken) = (0, Vec::new());
     for _ in 0..moves {
-        let call = random_call(&mut numbers, &before);
+        let call = random_call(&mut numbers, &before, &names);
         let answer = run(&project, &call);
         if answer.status != 0 {
             assert!([1, 2].contains(&answer.status), "{call:?}: {}", answer.all());

@@ -121,6 +121,17 @@ pub struct ImportSpelling {
     pub after: &'static str,
 }
 
+/// A line about code that is compiled under a condition only.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ConditionLine {
+    /// Such code begins.
+    Begins,
+    /// The code for another condition, or for none of them, begins.
+    Branches,
+    /// Such code ends.
+    Ends,
+}
+
 /// A language: reading it and spelling it. Stateless; a row in the list of languages.
 pub trait Language: Sync {
     /// Its name as people write it.
@@ -145,16 +156,23 @@ pub trait Language: Sync {
     /// How an import of a namespace is written.
     fn import_spelling(&self) -> ImportSpelling;
 
+    /// Whether the language's own libraries may declare types in `namespace` too, so that an import of it may serve
+    /// more than what the project declares there.
+    fn platform_may_declare(&self, namespace: &str) -> bool {
+        let _ = namespace;
+        false
+    }
+
     /// The line that begins the condition under which all of `text` is compiled, such as `#if DESK`, if there is one.
     fn whole_condition<'t>(&self, text: &'t str) -> Option<&'t str> {
         let _ = text;
         None
     }
 
-    /// Whether `line` begins (1) or ends (-1) code that is compiled under a condition.
-    fn condition_step(&self, line: &[u8]) -> i32 {
+    /// What `line` does where code is compiled under a condition only; `None` for all other lines.
+    fn condition_line(&self, line: &[u8]) -> Option<ConditionLine> {
         let _ = line;
-        0
+        None
     }
 
     /// The line that ends such a condition.

@@ -31,7 +31,9 @@ pub use facts::{
     NAMESPACE, NamespacePath, Occurrence, PAGE_NAMESPACE, PathBase, PathUse, Problem, Scope, ScopeKind,
 };
 pub use lanes::Lanes;
-pub use language::{ALL_GIVEN, ALL_KEYS, FolderNaming, ImportSpelling, Language, Naming, ReadOptions};
+pub use language::{
+    ALL_GIVEN, ALL_KEYS, ConditionLine, FolderNaming, ImportSpelling, Language, Naming, ReadOptions,
+};
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
 pub use manifest::{

@@ -3,7 +3,7 @@
 use super::names::Follower;
 use super::texts::Texts;
 use crate::resolve::{Container, NamespaceId, World};
-use ferngate_model::{FileFacts, Language};
+use ferngate_model::{ConditionLine, FileFacts, Language, Span};
 
 impl Follower<'_, '_> {
     /// The condition under which alone there is anything in `namespace`, unless all of `text` has it too: an import of
@@ -52,7 +52,38 @@ pub(super) struct Conditions<'t> {
 impl Conditions<'_> {
     /// How many conditions are around `at`.
     pub(super) fn depth(&self, at: usize) -> i32 {
-        self.lines(at).map(|line| self.language.condition_step(line)).sum()
+        self.lines(at).map(|line| self.step(line)).sum()
+    }
+
+    fn step(&self, line: &[u8]) -> i32 {
+        match self.language.condition_line(line) {
+            Some(ConditionLine::Begins) => 1,
+            Some(ConditionLine::Ends) => -1,
+            Some(ConditionLine::Branches) | None => 0,
+        }
+    }
+
+    /// The code under conditions: for each the lines that begin, part and end it. What does not end is left out.
+    pub(super) fn groups(&self) -> Vec<Vec<Span>> {
+        let (mut open, mut groups, mut start) = (Vec::new(), Vec::new(), self.mark());
+        for line in self.lines(self.text.len()) {
+            let span = Span::new(start, start + line.len());
+            start += line.len();
+            match self.language.condition_line(line) {
+                Some(ConditionLine::Begins) => open.push(vec![span]),
+                Some(ConditionLine::Branches) => {
+                    open.last_mut().into_iter().for_each(|group| group.push(span))
+                }
+                Some(ConditionLine::Ends) => {
+                    if let Some(mut group) = open.pop() {
+                        group.push(span);
+                        groups.push(group);
+                    }
+                }
+                None => {}
+            }
+        }
+        groups
     }
 
     /// The lines up to `at`, behind a byte order mark.
@@ -61,7 +92,7 @@ impl Conditions<'_> {
         lines.split_inclusive(|&byte| byte == b'\n')
     }
 
-    fn mark(&self) -> usize {
+    pub(super) fn mark(&self) -> usize {
         if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 }
     }
 
@@ -79,7 +110,7 @@ impl Conditions<'_> {
         let (mut depth, mut start, mut opened) = (0, self.mark(), None);
         for line in self.lines(at) {
             let before = depth;
-            depth += self.language.condition_step(line);
+            depth += self.step(line);
             match () {
                 () if before == base && depth > base => opened = Some(start),
                 () if depth <= base => opened = None,

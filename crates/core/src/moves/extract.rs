@@ -1,92 +1,219 @@
 //! Takes a declared type out of a file that holds several, into a file of its own beside it.
+//!
+//! The new file is the old one without what it does not need: the comments at its top, the imports and namespaces that
+//! the type sees, the type itself, and the conditions around any of these.
 
+use super::MoveError;
+use super::conditions::Conditions;
+use super::imports::line_with_end;
+use super::names::line_end;
 use super::texts::Texts;
-use super::{MoveError, names::line_end};
-use ferngate_model::{Edit, FileFacts, ProjectPath, ScopeKind, Span};
+use ferngate_model::{Edit, FileFacts, Language, ProjectPath, ScopeKind, Span};
 
-/// Splits declaration `at` off the file at `path` into a new text for `new`; returns that text.
+/// Splits declaration `at` off the file at `path` into a new text; returns that text.
+///
+/// # Errors
+/// Where the file cannot be read, or a condition begins inside of the type and ends outside of it.
 pub fn extract(
     texts: &mut Texts,
     path: &ProjectPath,
     facts: &FileFacts,
     at: u32,
+    language: &dyn Language,
 ) -> Result<Vec<u8>, MoveError> {
     let text = texts.get(path)?.to_vec();
     let declaration = &facts.declarations[at as usize];
-    let span = with_comments(&text, declaration.span);
-    let newline = line_end(&text);
-    let mut out: Vec<u8> = Vec::new();
-    if text.starts_with(b"\xEF\xBB\xBF") {
-        out.extend_from_slice(b"\xEF\xBB\xBF");
-    }
-    let imports_of =
-        |scope: u32| facts.imports.iter().filter(move |import| import.scope == scope && !import.global);
-    for import in imports_of(0) {
-        out.extend_from_slice(import.span.of(&text));
-        out.extend_from_slice(newline.as_bytes());
-    }
-    let body = span.of(&text);
-    let body = body.strip_suffix(newline.as_bytes()).unwrap_or(body);
-    match namespace_around(facts, declaration.scope) {
-        Some((scope, name, to_end)) => {
-            if !out.is_empty() {
-                out.extend_from_slice(newline.as_bytes());
-            }
-            let head = format!("namespace {}", String::from_utf8_lossy(name.of(&text)));
-            out.extend_from_slice(head.as_bytes());
-            if to_end {
-                out.extend_from_slice(format!(";{newline}{newline}").as_bytes());
-                for import in imports_of(scope) {
-                    out.extend_from_slice(import.span.of(&text));
-                    out.extend_from_slice(newline.as_bytes());
-                }
-                out.extend_from_slice(body);
-                out.extend_from_slice(newline.as_bytes());
-            } else {
-                out.extend_from_slice(brace_style(&text, name, newline).as_bytes());
-                for import in imports_of(scope) {
-                    out.extend_from_slice(b"    ");
-                    out.extend_from_slice(import.span.of(&text));
-                    out.extend_from_slice(newline.as_bytes());
-                }
-                out.extend_from_slice(body);
-                out.extend_from_slice(format!("{newline}}}{newline}").as_bytes());
-            }
-        }
-        None => {
-            out.extend_from_slice(body);
-            out.extend_from_slice(newline.as_bytes());
-        }
-    }
     let name = String::from_utf8_lossy(declaration.name_span.of(&text)).into_owned();
-    texts.edit(
-        path,
-        Edit { span: with_blank_line(&text, span), text: String::new(), what: "type taken out" },
-        name,
-    );
+    let span = with_comments(&text, declaration.span);
+    let conditions = Conditions { language, text: &text }.groups();
+    let is_inside = |line: &Span| span.start <= line.start && line.end <= span.end;
+    let (inner, outer): (Vec<_>, Vec<_>) =
+        conditions.into_iter().partition(|group| group.iter().all(is_inside));
+    if outer.iter().flatten().any(is_inside) {
+        return Err(MoveError::Torn(name));
+    }
+    drop(inner);
+    let out = Outline { text: &text, facts, span, scope: declaration.scope, conditions: &outer }.write();
+    let going = with_emptied_condition(&text, with_blank_line(&text, span), &outer);
+    texts.edit(path, Edit { span: going, text: String::new(), what: "type taken out" }, name);
     Ok(out)
 }
 
-/// The innermost namespace around `scope`: its index, its written name, and whether it has no braces.
-fn namespace_around(facts: &FileFacts, scope: u32) -> Option<(u32, Span, bool)> {
-    let mut at = scope;
-    loop {
-        let found = facts.scopes.get(at as usize)?;
-        if let ScopeKind::Namespace { name, to_end, .. } = &found.kind {
-            return Some((at, *name, *to_end));
+/// What the new file is made of.
+struct Outline<'t> {
+    text: &'t [u8],
+    facts: &'t FileFacts,
+    /// The type, with the comments above it.
+    span: Span,
+    /// The scope around it.
+    scope: u32,
+    /// The conditions of the file, without those inside of the type.
+    conditions: &'t [Vec<Span>],
+}
+
+/// A piece of the new file, from a place in the old one.
+struct Piece {
+    /// What it comes from, with its whole lines.
+    from: Span,
+    /// What is written, without a line end.
+    text: Vec<u8>,
+    sort: Sort,
+}
+
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Sort {
+    Import,
+    /// The head of a namespace with a brace.
+    Opens,
+    /// The head of a namespace without one.
+    Heads,
+    Type,
+    Closes,
+    Condition,
+}
+
+impl Outline<'_> {
+    fn write(&self) -> Vec<u8> {
+        let mut pieces = self.imports();
+        pieces.extend(self.namespaces());
+        pieces.push(Piece { from: self.span, text: self.body(), sort: Sort::Type });
+        let holds = |group: &&Vec<Span>| {
+            let (first, last) = (group.first(), group.last());
+            let around = first.zip(last).map(|(first, last)| first.start..last.end);
+            around.is_some_and(|around| pieces.iter().any(|piece| around.contains(&piece.from.start)))
+        };
+        let kept: Vec<&Vec<Span>> = self.conditions.iter().filter(holds).collect();
+        let line = |line: &Span| line.of(self.text).trim_ascii_end().to_vec();
+        let conditions = kept.into_iter().flatten();
+        pieces.extend(conditions.map(|at| Piece { from: *at, text: line(at), sort: Sort::Condition }));
+        pieces.sort_by_key(|piece| piece.from.start);
+        self.joined(&pieces)
+    }
+
+    fn joined(&self, pieces: &[Piece]) -> Vec<u8> {
+        let newline = line_end(self.text).as_bytes();
+        let mut out = self.header().to_vec();
+        let mut last = None;
+        for piece in pieces {
+            if self.stands_apart(piece, last)
+                && !out.is_empty()
+                && !out.ends_with(&[newline, newline].concat())
+            {
+                out.extend_from_slice(newline);
+            }
+            out.extend_from_slice(&piece.text);
+            out.extend_from_slice(newline);
+            last = Some(piece.sort);
         }
-        if found.parent == at {
-            return None;
+        out
+    }
+
+    /// Whether an empty line stands before a piece that follows one of the sort `last`.
+    fn stands_apart(&self, piece: &Piece, last: Option<Sort>) -> bool {
+        match (last, piece.sort) {
+            (Some(Sort::Opens), _) | (_, Sort::Closes) => false,
+            (Some(Sort::Heads), _) | (Some(Sort::Import), Sort::Opens | Sort::Heads | Sort::Type) => true,
+            (Some(Sort::Condition), Sort::Condition | Sort::Import) | (Some(Sort::Type), _) => false,
+            _ => is_blank(last_line(&self.text[..piece.from.start as usize])),
         }
-        at = found.parent;
+    }
+
+    /// The comments and other lines without code at the top, unless they belong to the first declaration.
+    fn header(&self) -> &[u8] {
+        let mark = if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 };
+        let mut end = mark;
+        let mut in_comment = false;
+        for line in self.text[mark..].split_inclusive(|&byte| byte == b'\n') {
+            let bare = line.trim_ascii();
+            let begins = bare.starts_with(b"/*");
+            let is_idle = in_comment || begins || bare.is_empty() || bare.starts_with(b"//");
+            let is_condition = self.conditions.iter().flatten().any(|at| at.start as usize == end);
+            if is_condition || !(is_idle || bare.starts_with(b"#")) {
+                break;
+            }
+            in_comment = (in_comment || begins) && !bare.ends_with(b"*/");
+            end += line.len();
+        }
+        let declarations = self.facts.declarations.iter();
+        let first = declarations.map(|declaration| with_comments(self.text, declaration.span).start).min();
+        &self.text[..first.map_or(end, |first| end.min(first as usize)).max(mark)]
+    }
+
+    fn body(&self) -> Vec<u8> {
+        let body = self.span.of(self.text);
+        let body = body.strip_suffix(b"\n").unwrap_or(body);
+        body.strip_suffix(b"\r").unwrap_or(body).to_vec()
+    }
+
+    /// The scopes around the type, innermost first, up to the file's own.
+    fn around(&self) -> impl Iterator<Item = u32> {
+        std::iter::successors(Some(self.scope), |at| {
+            let parent = self.facts.scopes.get(*at as usize)?.parent;
+            (parent != *at).then_some(parent)
+        })
+    }
+
+    fn imports(&self) -> Vec<Piece> {
+        let seen: Vec<u32> = self.around().collect();
+        let all = self.facts.imports.iter().filter(|import| !import.global && seen.contains(&import.scope));
+        let piece = |span: Span| {
+            let text = [indent_of(self.text, span), span.of(self.text)].concat();
+            Piece { from: line_with_end(self.text, span), text, sort: Sort::Import }
+        };
+        all.map(|import| piece(import.span)).collect()
+    }
+
+    /// The heads of the namespaces around the type as they are written, each brace on the same line or the next, and
+    /// their ends.
+    fn namespaces(&self) -> Vec<Piece> {
+        let mut pieces = Vec::new();
+        for scope in self.around().filter_map(|at| self.facts.scopes.get(at as usize)) {
+            let ScopeKind::Namespace { name, to_end, .. } = scope.kind else { continue };
+            let indent = indent_of(self.text, scope.span);
+            let mut head = [indent, b"namespace ", name.of(self.text)].concat();
+            let from = Span::new(scope.span.start as usize, name.end as usize);
+            if to_end {
+                head.push(b';');
+                pieces.push(Piece { from, text: head, sort: Sort::Heads });
+                continue;
+            }
+            let after = &self.text[name.end as usize..];
+            let brace = after.iter().position(|&byte| byte == b'{').unwrap_or(0);
+            if after[..brace].contains(&b'\n') {
+                head.extend([line_end(self.text).as_bytes(), indent].concat());
+            } else {
+                head.push(b' ');
+            }
+            head.push(b'{');
+            pieces.push(Piece { from, text: head, sort: Sort::Opens });
+            let end = scope.span.end as usize;
+            let from = Span::new(end.saturating_sub(1), end);
+            pieces.push(Piece { from, text: [indent, b"}"].concat(), sort: Sort::Closes });
+        }
+        pieces
     }
 }
 
-/// How the file opens the braces of a namespace: on the same line or on the next.
-fn brace_style(text: &[u8], name: Span, newline: &str) -> String {
-    let after = &text[name.end as usize..];
-    let brace = after.iter().position(|&byte| byte == b'{').unwrap_or(0);
-    if after[..brace].contains(&b'\n') { format!("{newline}{{{newline}") } else { format!(" {{{newline}") }
+/// The blanks before `span` on its line, where nothing else stands there.
+fn indent_of(text: &[u8], span: Span) -> &[u8] {
+    let before = &text[..span.start as usize];
+    let line = before.iter().rposition(|&byte| byte == b'\n').map_or(0, |newline| newline + 1);
+    let blanks = &before[line..];
+    if blanks.iter().all(|byte| matches!(byte, b' ' | b'\t')) { blanks } else { &[] }
+}
+
+fn is_blank(line: &[u8]) -> bool {
+    line.trim_ascii().is_empty()
+}
+
+/// The last whole line of `text`, or what stands before `text`'s end on its line if that is more than blanks.
+fn last_line(text: &[u8]) -> &[u8] {
+    let end = text.iter().rposition(|&byte| byte == b'\n').unwrap_or(0);
+    if !is_blank(&text[end..]) {
+        return &text[end..];
+    }
+    let start = text[..end].iter().rposition(|&byte| byte == b'\n').map_or(0, |newline| newline + 1);
+    &text[start..end]
 }
 
 /// A declaration's lines with the comments directly above it.
@@ -98,8 +225,15 @@ pub fn with_comments(text: &[u8], span: Span) -> Span {
         start = span.start as usize;
     }
     while start > 0 && text[start - 1] == b'\n' {
-        let above = line_start(start - 1);
-        if !text[above..start].trim_ascii_start().starts_with(b"//") {
+        let mut above = line_start(start - 1);
+        let line = text[above..start].trim_ascii();
+        if line.ends_with(b"*/") {
+            let Some(begins) = memchr::memmem::rfind(&text[..start], b"/*") else { break };
+            above = line_start(begins);
+            if !is_blank(&text[above..begins]) {
+                break;
+            }
+        } else if !line.starts_with(b"//") {
             break;
         }
         start = above;
@@ -128,4 +262,20 @@ fn with_blank_line(text: &[u8], span: Span) -> Span {
     let after = &text[span.end as usize..];
     let blank = if after.starts_with(b"\r\n") { 2 } else { usize::from(after.starts_with(b"\n")) };
     Span::new(span.start as usize, span.end as usize + blank)
+}
+
+/// With the condition around it, where that then holds nothing more.
+fn with_emptied_condition(text: &[u8], span: Span, conditions: &[Vec<Span>]) -> Span {
+    let around = conditions.iter().filter_map(|group| match group[..] {
+        [begins, ends] if begins.end <= span.start && span.end <= ends.start => Some((begins, ends)),
+        _ => None,
+    });
+    let innermost = around.min_by_key(|(begins, ends)| ends.start - begins.start);
+    let rest = |(begins, ends): &(Span, Span)| {
+        is_blank(&text[begins.end as usize..span.start as usize])
+            && is_blank(&text[span.end as usize..ends.start as usize])
+    };
+    innermost.filter(rest).map_or(span, |(begins, ends)| {
+        with_blank_line(text, Span::new(begins.start as usize, ends.end as usize))
+    })
 }

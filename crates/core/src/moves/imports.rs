@@ -81,7 +81,9 @@ impl Follower<'_, '_> {
             let served_taken = self.taken.is_some_and(|taken| taken.contains(old.as_str()));
             let emptied = (self.served_before(facts, old) || made || served_taken) && !left;
             let unseen = !left && matches!(now, ImportTarget::Namespace(id) if self.is_unseen(*id));
-            if gone || became_own || emptied || unseen {
+            // What the platform's part of a namespace serves is not known here.
+            let serves_nobody = (emptied || unseen) && !self.platform_may_declare(old);
+            if gone || became_own || serves_nobody {
                 dropped.push((line_with_end(text, import.span), old));
                 continue;
             }
@@ -105,6 +107,11 @@ impl Follower<'_, '_> {
             let edit = Edit { span, text: String::new(), what: "using removed" };
             texts.edit(self.path, edit, name);
         }
+    }
+
+    fn platform_may_declare(&self, namespace: &str) -> bool {
+        let language = self.world.project.files[self.file].language;
+        language.is_some_and(|language| self.world.languages[language].platform_may_declare(namespace))
     }
 
     fn guard_import(&self, import: &Import, condition: &str, text: &[u8], texts: &mut Texts) {
@@ -273,7 +280,7 @@ fn with_gap_at_top(dropped: &mut [(Span, &str)], text: &[u8]) {
 }
 
 /// The lines of a statement that stands alone on them, with the line end; else the statement.
-fn line_with_end(text: &[u8], span: Span) -> Span {
+pub(super) fn line_with_end(text: &[u8], span: Span) -> Span {
     let (mut start, mut end) = (span.start as usize, span.end as usize);
     while start > 0 && matches!(text[start - 1], b' ' | b'\t') {
         start -= 1;

@@ -9,6 +9,7 @@
 mod comments;
 mod companions;
 mod conditions;
+mod declared;
 mod extract;
 mod imports;
 mod manifests;
@@ -66,6 +67,9 @@ pub enum MoveError {
     /// A nested type cannot be moved alone.
     #[error("{0} stands inside another type; move the type around it")]
     Nested(String),
+    /// Conditional code begins inside of a type and ends outside of it.
+    #[error("a condition begins inside of {0} and ends outside of it; part the code by hand first")]
+    Torn(String),
     /// Code of this language is read but cannot be moved.
     #[error("{0} is {1}, of which no move is known yet: what names it would not follow")]
     Language(ProjectPath, &'static str),

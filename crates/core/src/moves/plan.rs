@@ -1,18 +1,19 @@
 //! From a request to a plan: the four steps in order.
 
 use super::conditions::common_condition;
+use super::declared::rename_namespaces;
 use super::extract::extract;
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
-use super::namespaces::{folder_namespace, mapped};
 use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember, used_by_taken};
 use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
+use super::verify::Named;
 use super::{Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, verify, widen};
 use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
-use ferngate_model::{Edit, Name, ProjectFacts, ProjectPath, ReadOptions, ScopeKind, SourceFile};
+use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Plans `requests` on `project`, whose facts must hold weak mentions.
@@ -32,13 +33,15 @@ pub fn plan_moves(
         expand(requests, &project, &world.table, ground)?
     };
     let mut plan = MovePlan::default();
+    let named = (!expanded.types.is_empty()).then(|| verify::named_in_files(&project, ground));
     let (moved, made) = take_out_types(&mut project, &expanded, &mut texts, ground)?;
     let paths = Paths { files: &moved, folders: &expanded.folders };
     let past = remember(&project, ground, &made);
+    plan.refusals.extend(named.and_then(|named| verify::refuse_if_torn(&named, &project, &past, &made)));
     follow_paths(&project, &paths, &made_paths(&made), &mut texts)?;
     texts.apply()?;
     let (mut after, order) = relocate(project, &paths, &mut texts, ground)?;
-    rename_namespaces(&mut after, &past, &mut texts);
+    rename_namespaces(&mut after, &past, &mut texts)?;
     let renamed = follow_names(&after, &order, &past, &mut texts, &mut plan, ground)?;
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
@@ -85,7 +88,7 @@ fn take_out_types(
     for (file, declaration, new) in &expanded.types {
         let source = &project.files[*file];
         let (Some(facts), Some(language)) = (&source.facts, source.language) else { continue };
-        let text = extract(texts, &source.path, facts, *declaration)?;
+        let text = extract(texts, &source.path, facts, *declaration, ground.languages[language])?;
         let key = ProjectPath::new(&format!("{}#{declaration}", source.path));
         let options = ReadOptions { occurrences: false, weak: true };
         let facts = ground.languages[language].facts(&text, options);
@@ -169,64 +172,6 @@ fn relocate(
     }
     let after = ProjectFacts { files, manifests, ..project };
     Ok((after, order))
-}
-
-/// Declared namespaces follow their files.
-fn rename_namespaces(after: &mut ProjectFacts, past: &Past, texts: &mut Texts) {
-    let ownership = Ownership::new(after);
-    for new_index in 0..after.files.len() {
-        let new_path = after.files[new_index].path.clone();
-        let old_path = texts.old_path(&new_path);
-        if old_path == new_path {
-            continue;
-        }
-        let to = folder_namespace(after, &ownership, &new_path);
-        let from = past_folder_namespace(after, &ownership, past, texts, &old_path);
-        let Some(facts) = after.files[new_index].facts.as_mut() else { continue };
-        let known = facts.texts.clone();
-        for at in 0..facts.scopes.len() {
-            let around = facts.namespace_of(facts.scopes[at].parent);
-            let ScopeKind::Namespace { path, name, .. } = &mut facts.scopes[at].kind else { continue };
-            if !around.is_empty() {
-                continue; // a nested one follows the one around it
-            }
-            let declared = path.iter().map(|part| known.text(*part)).collect::<Vec<_>>().join(".");
-            let new = mapped(&declared, from.as_ref(), to.as_ref());
-            if new != declared {
-                let parts: Vec<&str> = new.split('.').collect();
-                *path = parts.iter().map(|part| Name::new(part.as_bytes())).collect();
-                let edit = Edit { span: *name, text: new.clone(), what: "namespace follows" };
-                for part in &parts {
-                    facts.texts.add(part);
-                }
-                texts.edit(&old_path, edit, format!("{declared} → {new}"));
-            }
-        }
-    }
-}
-
-/// The namespace of the folder that a file had; its manifest may have moved with it.
-fn past_folder_namespace(
-    after: &ProjectFacts,
-    ownership: &Ownership,
-    past: &Past,
-    texts: &Texts,
-    old_path: &ProjectPath,
-) -> Option<super::namespaces::FolderNamespace> {
-    let manifests = after.manifests.iter().enumerate().filter(|(_, manifest)| manifest.kind == "project");
-    let above = manifests.filter_map(|(at, manifest)| {
-        let old = texts.old_path(manifest.path.as_ref()?);
-        old_path.below(old.parent()).map(|below| (old.parent().len(), at, below.to_owned()))
-    });
-    let (_, at, below) = above.max_by_key(|(length, at, _)| (*length, std::cmp::Reverse(*at)))?;
-    let root = past.ownership.root_namespaces[at].clone()?;
-    // The same folder below the manifest, wherever that is now.
-    let home = after.manifests[at].path.as_ref()?.parent();
-    let folder = ProjectPath::new(&format!("{home}/{below}"));
-    let full = ownership.folder_namespace(after, at as u32, folder.parent())?;
-    let own = ownership.root_namespaces[at].clone()?;
-    let full = full.strip_prefix(&own).map_or(full.clone(), |rest| format!("{root}{rest}"));
-    Some(super::namespaces::FolderNamespace { root, full })
 }
 
 /// What each type is called afterwards, by its index before.
@@ -376,19 +321,13 @@ fn follow_manifests(
 }
 
 /// For each file after the move, the names that it must refer to, with counts.
-fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<BTreeMap<String, (u32, bool)>> {
-    order
-        .iter()
-        .map(|old| {
-            let mut names: BTreeMap<String, (u32, bool)> = BTreeMap::new();
-            for before in past.references[*old].iter().filter(|before| before.counts) {
-                let entry = names.entry(renamed.text[before.entity.index()].clone()).or_insert((0, true));
-                entry.0 += before.count;
-                entry.1 &= before.extension;
-            }
-            names
-        })
-        .collect()
+fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<Named> {
+    let of = |old: &usize| {
+        let mut named = Named::new();
+        verify::name(&past.references[*old], &renamed.text, &mut named);
+        named
+    };
+    order.iter().map(of).collect()
 }
 
 /// For each file before the move, the name of the manifest that holds it afterwards.

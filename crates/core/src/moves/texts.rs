@@ -58,14 +58,22 @@ impl<'g> Texts<'g> {
         self.changed.insert(path.clone(), true);
     }
 
-    /// Collects an edit against the text as it is.
+    /// Collects an edit against the text as it is, and notes it as a change.
     pub fn edit(&mut self, path: &ProjectPath, edit: Edit, detail: impl Into<String>) {
-        let edits = self.pending.entry(path.clone()).or_default();
-        if edits.contains(&edit) && !edit.span.is_empty() {
-            return;
+        let what = edit.what;
+        if self.edit_too(path, edit) {
+            self.log.push(Change { path: path.clone(), what, detail: detail.into() });
         }
-        self.log.push(Change { path: path.clone(), what: edit.what, detail: detail.into() });
-        edits.push(edit);
+    }
+
+    /// Collects an edit that belongs to a change noted before; says whether it is new.
+    pub fn edit_too(&mut self, path: &ProjectPath, edit: Edit) -> bool {
+        let edits = self.pending.entry(path.clone()).or_default();
+        let is_new = edit.span.is_empty() || !edits.contains(&edit);
+        if is_new {
+            edits.push(edit);
+        }
+        is_new
     }
 
     /// Whether something is to be inserted into the file.

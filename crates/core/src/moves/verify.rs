@@ -1,20 +1,23 @@
 //! The proof: planned texts are read again, and every file must refer to what it referred to before.
 
+use super::past::{Before, Made, Past};
 use super::texts::Texts;
 use super::{Ground, MoveError, MovePlan};
 use crate::resolve::World;
-use ferngate_model::{Context, ProjectFacts, ReadOptions};
+use ferngate_model::{Context, ProjectFacts, ProjectPath, ReadOptions};
 use std::collections::BTreeMap;
 
 /// How many lost names a refusal lists.
 const LISTED: usize = 8;
 
+/// What a file names: full name to count, and whether all of them are calls of extension methods.
+pub type Named = BTreeMap<String, (u32, bool)>;
+
 /// Reads the changed files of `after` anew, resolves everything and compares each file's references with
-/// `expected`: full name to count, and whether all of them are calls of extension methods. Returns the project as it
-/// will be.
+/// `expected`. Returns the project as it will be.
 pub fn verify(
     mut after: ProjectFacts,
-    expected: &[BTreeMap<String, (u32, bool)>],
+    expected: &[Named],
     texts: &mut Texts,
     ground: &Ground,
     plan: &mut MovePlan,
@@ -41,34 +44,82 @@ pub fn verify(
     let mut lost: Vec<String> = Vec::new();
     for (file, expected) in expected.iter().enumerate() {
         let found = found_in(&world, file);
-        for (name, (count, extension)) in expected {
-            let now = found.get(name).map_or(0, |(count, _)| *count);
-            if now < *count && !extension || now == 0 {
-                lost.push(format!("{name} in {}", after.files[file].path));
-            }
-            plan.proved += u64::from(now.min(*count));
-        }
-        for (name, (_, extension)) in &found {
-            if !expected.contains_key(name) && !extension {
-                lost.push(format!("{} would newly mean {name}", after.files[file].path));
-            }
-        }
+        lost.extend(differences(expected, &found, &after.files[file].path));
+        let now = |name: &String| found.get(name).map_or(0, |(count, _)| *count);
+        plan.proved +=
+            expected.iter().map(|(name, (count, _))| u64::from(now(name).min(*count))).sum::<u64>();
     }
-    if !lost.is_empty() {
-        let more = if lost.len() > LISTED {
-            format!(" … and {} more", lost.len() - LISTED)
-        } else {
-            String::new()
-        };
-        let shown = lost[..lost.len().min(LISTED)].join("; ");
-        plan.refusals.push(format!("{} names would not mean what they mean now: {shown}{more}", lost.len()));
-    }
+    plan.refusals.extend(refusal(&lost));
     drop(world);
     Ok(after)
 }
 
-fn found_in(world: &World, file: usize) -> BTreeMap<String, (u32, bool)> {
-    let mut found: BTreeMap<String, (u32, bool)> = BTreeMap::new();
+/// What the file at `path` named and does not any more, or does now and did not.
+fn differences(expected: &Named, found: &Named, path: &ProjectPath) -> Vec<String> {
+    let mut lost = Vec::new();
+    for (name, (count, extension)) in expected {
+        let now = found.get(name).map_or(0, |(count, _)| *count);
+        if now < *count && !extension || now == 0 {
+            lost.push(format!("{name} in {path}"));
+        }
+    }
+    for (name, (_, extension)) in found {
+        if !expected.contains_key(name) && !extension {
+            lost.push(format!("{path} would newly mean {name}"));
+        }
+    }
+    lost
+}
+
+/// Why a move in which `lost` would change must not be made.
+fn refusal(lost: &[String]) -> Option<String> {
+    let shown = lost[..lost.len().min(LISTED)].join("; ");
+    let more = match lost.len().saturating_sub(LISTED) {
+        0 => String::new(),
+        more => format!(" … and {more} more"),
+    };
+    let count = lost.len();
+    (count > 0).then(|| format!("{count} names would not mean what they mean now: {shown}{more}"))
+}
+
+/// What each file of `project` names, before types are taken out of them.
+pub fn named_in_files(project: &ProjectFacts, ground: &Ground) -> BTreeMap<ProjectPath, Named> {
+    let world = World::new(project, ground.languages);
+    let files = project.files.iter().enumerate();
+    files.map(|(at, file)| (file.path.clone(), found_in(&world, at))).collect()
+}
+
+/// Why types cannot be taken out as planned: a file with what was taken out of it must name what it named.
+pub fn refuse_if_torn(
+    before: &BTreeMap<ProjectPath, Named>,
+    project: &ProjectFacts,
+    past: &Past,
+    made: &[Made],
+) -> Option<String> {
+    let mut after: BTreeMap<&ProjectPath, Named> = BTreeMap::new();
+    for (file, references) in project.files.iter().zip(&past.references) {
+        let origin = made.iter().find(|made| made.key == file.path).map_or(&file.path, |made| &made.origin);
+        let named = after.entry(origin).or_default();
+        name(references, &past.entity_texts, named);
+    }
+    let lost = before.iter().flat_map(|(path, named)| match after.get(path) {
+        Some(after) => differences(named, after, path),
+        None => Vec::new(),
+    });
+    refusal(&lost.collect::<Vec<_>>())
+}
+
+/// Adds what `references` name to `named`, by the full names in `texts`.
+pub fn name(references: &[Before], texts: &[String], named: &mut Named) {
+    for before in references.iter().filter(|before| before.counts) {
+        let entry = named.entry(texts[before.entity.index()].clone()).or_insert((0, true));
+        entry.0 += before.count;
+        entry.1 &= before.extension;
+    }
+}
+
+fn found_in(world: &World, file: usize) -> Named {
+    let mut found = Named::new();
     let Some(facts) = &world.project.files[file].facts else { return found };
     for reference in &world.references[file].references {
         if facts.uses[reference.used as usize].context == Context::Import {

@@ -28,8 +28,8 @@ use self::tokens::{Branch, Kind, Token, Word};
 use crate::chain_links::ChainLinks;
 use crate::values::{Given, GivenParameters, Values};
 use ferngate_model::{
-    ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder, Root,
-    ScopeKind, Span, UseParent,
+    ALL_KEYS, ChainLink, ConditionLine, Context, FolderNaming, ImportSpelling, Language, Name, Naming,
+    Recorder, Root, ScopeKind, Span, UseParent,
 };
 
 /// C# source files.
@@ -97,6 +97,11 @@ impl Language for CSharp {
         ImportSpelling { before: "using ", after: ";" }
     }
 
+    fn platform_may_declare(&self, namespace: &str) -> bool {
+        matches!(namespace, "Microsoft.CSharp" | "Microsoft.VisualBasic" | "Microsoft.Win32")
+            || namespace.split('.').next() == Some("System")
+    }
+
     fn whole_condition<'t>(&self, text: &'t str) -> Option<&'t str> {
         let idle = ["//", "#region", "#endregion", "#pragma", "#nullable"];
         let is_code = |line: &&str| !line.is_empty() && !idle.iter().any(|start| line.starts_with(start));
@@ -116,9 +121,14 @@ impl Language for CSharp {
         (depth == 0).then_some(condition)
     }
 
-    fn condition_step(&self, line: &[u8]) -> i32 {
-        let line = line.trim_ascii_start();
-        i32::from(line.starts_with(b"#if")) - i32::from(line.starts_with(b"#endif"))
+    fn condition_line(&self, line: &[u8]) -> Option<ConditionLine> {
+        let word = line.trim_ascii_start().strip_prefix(b"#")?.trim_ascii_start();
+        match word {
+            [b'i', b'f', ..] => Some(ConditionLine::Begins),
+            [b'e', b'l', ..] => Some(ConditionLine::Branches),
+            [b'e', b'n', b'd', b'i', b'f', ..] => Some(ConditionLine::Ends),
+            _ => None,
+        }
     }
 
     fn condition_end(&self) -> &'static str {
