@@ -14,25 +14,10 @@
 
 mod common;
 
+use common::calls::{Choice, Numbers};
 use common::{Answer, Project, Snapshot};
 use std::path::Path;
 use std::process::Command;
-
-/// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
-struct Numbers(u64);
-
-impl Numbers {
-    fn next(&mut self) -> usize {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        (self.0 >> 11) as usize
-    }
-
-    fn of<'t, T>(&mut self, list: &'t [T]) -> &'t T {
-        &list[self.next() % list.len()]
-    }
-}
 
 /// All C# of `folder` in a project of its own; what else lies there stays behind, so that no list of files is stale.
 fn copy_of(folder: &Path) -> Project {
@@ -62,11 +47,6 @@ fn code_files(snapshot: &Snapshot) -> Vec<&String> {
     snapshot.keys().filter(|path| path.ends_with(".cs")).collect()
 }
 
-/// Folders with code below the root, the folders around them included.
-fn folders(snapshot: &Snapshot) -> Vec<String> {
-    snapshot.keys().filter_map(|path| path.strip_suffix('/')).map(str::to_owned).collect()
-}
-
 fn build(project: &Project) -> Result<(), String> {
     let snapshot = project.snapshot();
     let further = std::env::var("FERNGATE_CORPUS_BUILD").unwrap_or_default();
@@ -85,52 +65,6 @@ fn build(project: &Project) -> Result<(), String> {
     }
     let errors: Vec<&str> = said.lines().filter(|line| line.contains("error")).take(4).collect();
     Err(errors.join("\n"))
-}
-
-/// The full names of what a text declares, by its lines: nested types may be among them, which cannot be moved alone.
-fn declared(text: &str) -> Vec<String> {
-    let word_after = |line: &str, word: &str| {
-        let rest = line.split_once(word)?.1;
-        let end = rest.find(|c: char| !c.is_alphanumeric() && !matches!(c, '_' | '.')).unwrap_or(rest.len());
-        (end > 0).then(|| rest[..end].to_owned())
-    };
-    let mut namespace = String::new();
-    let mut found = Vec::new();
-    for line in text.lines().map(str::trim_start).filter(|line| !line.starts_with(['/', '*', '#'])) {
-        if let Some(name) = line.strip_prefix("namespace").and_then(|_| word_after(line, "namespace ")) {
-            namespace = name;
-        }
-        let kinds = ["class ", "struct ", "interface ", "enum "];
-        let name = kinds.iter().find_map(|kind| word_after(line, kind));
-        found.extend(name.map(|name| format!("name:{namespace}.{name}")));
-    }
-    found
-}
-
-/// Something to move, and where to.
-fn random_call(numbers: &mut Numbers, snapshot: &Snapshot, names: &[String]) -> Vec<String> {
-    let (files, folders) = (code_files(snapshot), folders(snapshot));
-    let mut call = vec!["move".to_owned(), "--apply".to_owned(), "--widen".to_owned()];
-    match numbers.next() % 6 {
-        4 | 5 if !names.is_empty() => call.push(numbers.of(names).clone()),
-        0 if !folders.is_empty() => call.push(numbers.of(&folders).clone()),
-        1 => {
-            let mut chosen: Vec<String> = (0..3).map(|_| (*numbers.of(&files)).clone()).collect();
-            chosen.sort();
-            chosen.dedup();
-            call.extend(chosen);
-        }
-        _ => call.push((*numbers.of(&files)).clone()),
-    }
-    let target = match numbers.next() % 5 {
-        0 => "Moved/".to_owned(),
-        1 => "Moved/Deep/Er/".to_owned(),
-        2 => "./".to_owned(),
-        _ if folders.is_empty() => "Other/".to_owned(),
-        _ => format!("{}/", numbers.of(&folders)),
-    };
-    call.push(target);
-    call
 }
 
 fn run(project: &Project, call: &[String]) -> Answer {
@@ -162,15 +96,11 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
     let project = copy_of(folder);
     build(&project).unwrap_or_else(|errors| panic!("it does not build as it is:\n{errors}"));
     let before = project.snapshot();
-    let texts =
-        code_files(&before).into_iter().map(|path| String::from_utf8_lossy(&before[path].0).into_owned());
-    // Only of files that declare several: of the others the file is moved.
-    let names: Vec<String> =
-        texts.map(|text| declared(&text)).filter(|all| all.len() > 1).flatten().collect();
-    let mut numbers = Numbers(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1);
+    let choice = Choice::new(&before, code_files(&before).into_iter().cloned().collect());
+    let mut numbers = Numbers::new(seed);
     let (mut written, mut broken) = (0, Vec::new());
     for _ in 0..moves {
-        let call = random_call(&mut numbers, &before, &names);
+        let call = choice.call(&mut numbers);
         let answer = run(&project, &call);
         if answer.status != 0 {
             assert!([1, 2].contains(&answer.status), "{call:?}: {}", answer.all());

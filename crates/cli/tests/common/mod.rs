@@ -9,6 +9,8 @@
     reason = "a test may fail loudly"
 )]
 
+pub mod calls;
+pub mod msbuild;
 pub mod scores;
 pub mod solution;
 pub mod written;

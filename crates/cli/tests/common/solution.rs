@@ -11,15 +11,17 @@ struct Built {
     sources: Vec<PathBuf>,
     references: Vec<PathBuf>,
     is_program: bool,
+    /// It sees what the projects that it refers to refer to.
+    reaches_on: bool,
 }
 
-fn values(text: &str, element: &str) -> Vec<String> {
+pub fn values(text: &str, element: &str) -> Vec<String> {
     let start = format!("<{element} Include=\"");
     let found = text.match_indices(&start).map(|(at, _)| &text[at + start.len()..]);
     found.filter_map(|rest| rest.split('"').next()).map(|path| path.replace('\\', "/")).collect()
 }
 
-fn tree(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
+pub fn tree(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
     for entry in std::fs::read_dir(folder).unwrap().flatten() {
         let path = entry.path();
         if path.is_dir() {
@@ -30,7 +32,7 @@ fn tree(folder: &Path, extension: &str, found: &mut Vec<PathBuf>) {
     }
 }
 
-fn normal(path: &Path) -> PathBuf {
+pub fn normal(path: &Path) -> PathBuf {
     let mut out = PathBuf::new();
     for part in path.components() {
         match part {
@@ -63,10 +65,11 @@ fn project(file: &Path) -> Built {
             .extend(projects.into_iter().filter(|path| path.ends_with("Mossgrove.Storage.Files.csproj")));
     }
     let is_program = sources.iter().any(|path| path.ends_with("Program.cs"));
-    Built { name, file: file.to_owned(), sources, references, is_program }
+    let reaches_on = text.contains("Sdk=");
+    Built { name, file: file.to_owned(), sources, references, is_program, reaches_on }
 }
 
-/// Builds every project below `root` with what it refers to, directly or not.
+/// Builds every project below `root` with what it refers to, those of the SDK style with what that refers to as well.
 pub fn build(root: &Path) -> Result<(), String> {
     build_all(root, false)
 }
@@ -108,7 +111,7 @@ fn compile(
 ) -> Result<(), String> {
     let mut reached: Vec<&PathBuf> = built.references.iter().collect();
     let mut at = 0;
-    while at < reached.len() {
+    while built.reaches_on && at < reached.len() {
         for next in &projects[reached[at]].references {
             if !reached.contains(&next) {
                 reached.push(next);

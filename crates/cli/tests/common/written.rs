@@ -4,7 +4,7 @@ use super::Project;
 use proptest::prelude::*;
 use std::fmt::Write as _;
 
-/// Each project refers to the one before it.
+/// Each project refers to the one before it; to all before it where it lists its files.
 pub const PROJECTS: [&str; 3] = ["Core", "Beds", "Tours"];
 /// Where a type lies in its project.
 pub const FOLDERS: [&str; 3] = ["", "Rows", "Plans/Deep"];
@@ -326,9 +326,10 @@ impl Solution {
 
     fn write_project(&self, at: usize, project: &Project, files: &[&str]) {
         let name = PROJECTS[at];
-        let reference = at.checked_sub(1).map_or(String::new(), |before| {
-            let before = PROJECTS[before];
-            format!("    <ProjectReference Include=\"..\\{before}\\{before}.csproj\" />\n")
+        // What a project of the old style refers to reaches no further.
+        let nearest = if self.lists[at] { 0 } else { at.saturating_sub(1) };
+        let reference = PROJECTS[nearest..at].iter().rev().fold(String::new(), |text, before| {
+            format!("{text}    <ProjectReference Include=\"..\\{before}\\{before}.csproj\" />\n")
         });
         let mark = format!("{name}Mark.cs");
         let own = files.iter().filter_map(|path| path.strip_prefix(name)?.strip_prefix('/'));

@@ -46,6 +46,7 @@ pub fn plan_moves(
     follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
+    verify::read_manifests(&mut after, &mut texts, ground)?;
     let ownership = ownership_after(&after, &order, &past, &texts);
     let after_owners = owners_after(&after, &order, &ownership);
     keep_owned(&after, &order, &past, &after_owners, &mut plan);

@@ -13,7 +13,7 @@ const LISTED: usize = 8;
 /// What a file names: full name to count, and whether all of them are calls of extension methods.
 pub type Named = BTreeMap<String, (u32, bool)>;
 
-/// Reads the changed files of `after` anew, resolves everything and compares each file's references with
+/// Reads the changed code of `after` anew, resolves everything and compares each file's references with
 /// `expected`. Returns the project as it will be.
 pub fn verify(
     mut after: ProjectFacts,
@@ -30,16 +30,6 @@ pub fn verify(
             file.facts = Some(Box::new(ground.languages[language].facts(text, options)));
         }
     }
-    for manifest in &mut after.manifests {
-        let Some(path) = manifest.path.clone() else { continue };
-        let old = texts.old_path(&path);
-        if texts.changed.contains_key(&old) {
-            let text = texts.get(&old)?.to_vec();
-            if let Some(read) = (ground.read_manifest)(&path, &text) {
-                *manifest = read;
-            }
-        }
-    }
     let world = World::new(&after, ground.languages);
     let mut lost: Vec<String> = Vec::new();
     for (file, expected) in expected.iter().enumerate() {
@@ -52,6 +42,21 @@ pub fn verify(
     plan.refusals.extend(refusal(&lost));
     drop(world);
     Ok(after)
+}
+
+/// Reads the changed manifests of `after` anew.
+pub fn read_manifests(after: &mut ProjectFacts, texts: &mut Texts, ground: &Ground) -> Result<(), MoveError> {
+    for manifest in &mut after.manifests {
+        let Some(path) = manifest.path.clone() else { continue };
+        let old = texts.old_path(&path);
+        if texts.changed.contains_key(&old) {
+            let text = texts.get(&old)?.to_vec();
+            if let Some(read) = (ground.read_manifest)(&path, &text) {
+                *manifest = read;
+            }
+        }
+    }
+    Ok(())
 }
 
 /// What the file at `path` named and does not any more, or does now and did not.

@@ -1,0 +1,88 @@
+//! Moves that nobody chose: something to move, and where to.
+
+use super::Snapshot;
+
+/// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
+pub struct Numbers(u64);
+
+impl Numbers {
+    pub fn new(seed: u64) -> Self {
+        Self(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1)
+    }
+
+    pub fn next(&mut self) -> usize {
+        self.0 ^= self.0 << 13;
+        self.0 ^= self.0 >> 7;
+        self.0 ^= self.0 << 17;
+        (self.0 >> 11) as usize
+    }
+
+    pub fn of<'t, T>(&mut self, list: &'t [T]) -> &'t T {
+        &list[self.next() % list.len()]
+    }
+}
+
+/// What can be moved, and where to.
+pub struct Choice {
+    files: Vec<String>,
+    folders: Vec<String>,
+    /// Full names of types, as `move` takes them.
+    names: Vec<String>,
+}
+
+impl Choice {
+    /// The code in `files` of a project as it is, and its folders.
+    pub fn new(snapshot: &Snapshot, files: Vec<String>) -> Self {
+        let texts = files.iter().map(|path| String::from_utf8_lossy(&snapshot[path].0).into_owned());
+        // Only of files that declare several types: of the others the file is moved.
+        let names = texts.map(|text| declared(&text)).filter(|all| all.len() > 1).flatten().collect();
+        let folders = snapshot.keys().filter_map(|path| path.strip_suffix('/'));
+        let holds = |folder: &&str| files.iter().any(|file| file.starts_with(&format!("{folder}/")));
+        let folders = folders.filter(holds).map(str::to_owned).collect();
+        Self { files, folders, names }
+    }
+
+    /// The arguments of one move that is to be made.
+    pub fn call(&self, numbers: &mut Numbers) -> Vec<String> {
+        let mut call = vec!["move".to_owned(), "--apply".to_owned(), "--widen".to_owned()];
+        match numbers.next() % 6 {
+            4 | 5 if !self.names.is_empty() => call.push(numbers.of(&self.names).clone()),
+            0 if !self.folders.is_empty() => call.push(numbers.of(&self.folders).clone()),
+            1 => {
+                let mut chosen: Vec<String> = (0..3).map(|_| numbers.of(&self.files).clone()).collect();
+                chosen.sort();
+                chosen.dedup();
+                call.extend(chosen);
+            }
+            _ => call.push(numbers.of(&self.files).clone()),
+        }
+        call.push(match numbers.next() % 8 {
+            0 => "Moved/Deep/Er/".to_owned(),
+            1 => "./".to_owned(),
+            _ if self.folders.is_empty() => "Moved/".to_owned(),
+            2 => format!("{}/Moved/", numbers.of(&self.folders)),
+            _ => format!("{}/", numbers.of(&self.folders)),
+        });
+        call
+    }
+}
+
+/// The full names of what a text declares, by its lines: nested types may be among them, which cannot be moved alone.
+fn declared(text: &str) -> Vec<String> {
+    let word_after = |line: &str, word: &str| {
+        let rest = line.split_once(word)?.1;
+        let end = rest.find(|c: char| !c.is_alphanumeric() && !matches!(c, '_' | '.')).unwrap_or(rest.len());
+        (end > 0).then(|| rest[..end].to_owned())
+    };
+    let mut namespace = String::new();
+    let mut found = Vec::new();
+    for line in text.lines().map(str::trim_start).filter(|line| !line.starts_with(['/', '*', '#'])) {
+        if let Some(name) = line.strip_prefix("namespace").and_then(|_| word_after(line, "namespace ")) {
+            namespace = name;
+        }
+        let kinds = ["class ", "struct ", "interface ", "enum "];
+        let name = kinds.iter().find_map(|kind| word_after(line, kind));
+        found.extend(name.map(|name| format!("name:{namespace}.{name}")));
+    }
+    found
+}
