@@ -133,8 +133,10 @@ impl Builder {
         let mut reached = source.references.clone();
         let mut at = 0;
         while source.reaches_on && at < reached.len() {
-            let further = read(&reached[at]).references;
-            let new: Vec<PathBuf> = further.into_iter().filter(|file| !reached.contains(file)).collect();
+            let through = read(&reached[at]);
+            let further =
+                through.references.into_iter().filter(|file| through.reaches_on && !reached.contains(file));
+            let new: Vec<PathBuf> = further.collect();
             reached.extend(new);
             at += 1;
         }

@@ -69,7 +69,8 @@ fn project(file: &Path) -> Built {
     Built { name, file: file.to_owned(), sources, references, is_program, reaches_on }
 }
 
-/// Builds every project below `root` with what it refers to, those of the SDK style with what that refers to as well.
+/// Builds every project below `root` with what it refers to, those of the SDK style with what others of them refer to
+/// as well.
 pub fn build(root: &Path) -> Result<(), String> {
     build_all(root, false)
 }
@@ -112,7 +113,8 @@ fn compile(
     let mut reached: Vec<&PathBuf> = built.references.iter().collect();
     let mut at = 0;
     while built.reaches_on && at < reached.len() {
-        for next in &projects[reached[at]].references {
+        let through = &projects[reached[at]];
+        for next in through.references.iter().filter(|_| through.reaches_on) {
             if !reached.contains(&next) {
                 reached.push(next);
             }

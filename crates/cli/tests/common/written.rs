@@ -326,8 +326,9 @@ impl Solution {
 
     fn write_project(&self, at: usize, project: &Project, files: &[&str]) {
         let name = PROJECTS[at];
-        // What a project of the old style refers to reaches no further.
-        let nearest = if self.lists[at] { 0 } else { at.saturating_sub(1) };
+        // Through a project of the old style, and from one, nothing is reached but what it refers to itself.
+        let nearest = at.saturating_sub(1);
+        let nearest = if self.lists[at] || self.lists[nearest] { 0 } else { nearest };
         let reference = PROJECTS[nearest..at].iter().rev().fold(String::new(), |text, before| {
             format!("{text}    <ProjectReference Include=\"..\\{before}\\{before}.csproj\" />\n")
         });

@@ -42,8 +42,8 @@ pub fn plan_moves(
     texts.apply()?;
     let (mut after, order) = relocate(project, &paths, &mut texts, ground)?;
     rename_namespaces(&mut after, &past, &mut texts)?;
+    follow_manifests(&mut after, &order, &past, &mut texts, &mut plan, ground)?;
     let renamed = follow_names(&after, &order, &past, &mut texts, &mut plan, ground)?;
-    follow_manifests(&after, &order, &past, &mut texts, &mut plan);
     widen::widen(&after, &order, &past, options, &mut texts, &mut plan);
     texts.apply()?;
     verify::read_manifests(&mut after, &mut texts, ground)?;
@@ -257,7 +257,8 @@ fn follow_names(
         }
         let old_path = texts.old_path(&after.files[new].path);
         let taken = taken.get(&old_path);
-        if !(names_moved || imports_gone || is_moved || taken.is_some() || shifted(&world, new, &meant)) {
+        let is_left_alone = !(names_moved || imports_gone || is_moved || taken.is_some());
+        if is_left_alone && !shifted(&world, new, &meant) && !sees_less(&world, new, past) {
             continue;
         }
         let mut follower = Follower {
@@ -272,6 +273,16 @@ fn follow_names(
         follower.follow(texts)?;
     }
     Ok(Renamed { text })
+}
+
+/// Whether a project that holds the file sees less of the others than before.
+fn sees_less(world: &World, file: usize, past: &Past) -> bool {
+    let owners = world.ownership.owners[file].iter().map(|&owner| owner as usize);
+    let lost = |owner: usize| {
+        let (before, now) = (&past.ownership.usable[owner], &world.ownership.usable[owner]);
+        before.iter().any(|used| now.binary_search(used).is_err())
+    };
+    owners.into_iter().any(lost)
 }
 
 /// Whether some use of a file means something else now.
@@ -291,13 +302,15 @@ fn captured(world: &World, file: usize, meant: &[Meant]) -> Vec<String> {
         .collect()
 }
 
+/// Manifests refer to what their code uses now, and are read anew: names see by them what they will see.
 fn follow_manifests(
-    after: &ProjectFacts,
+    after: &mut ProjectFacts,
     order: &Order,
     past: &Past,
     texts: &mut Texts,
     plan: &mut MovePlan,
-) {
+    ground: &Ground,
+) -> Result<(), MoveError> {
     let ownership = ownership_after(after, order, past, texts);
     let mut place = vec![0u32; order.len()];
     order.iter().enumerate().for_each(|(new, old)| place[*old] = new as u32);
@@ -319,6 +332,10 @@ fn follow_manifests(
             format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
         plan.refusals.insert(0, refusal);
     }
+    let manifests: BTreeSet<ProjectPath> =
+        after.manifests.iter().filter_map(|manifest| Some(texts.old_path(manifest.path.as_ref()?))).collect();
+    texts.apply_where(|path| manifests.contains(path))?;
+    verify::read_manifests(after, texts, ground)
 }
 
 /// For each file after the move, the names that it must refer to, with counts.

@@ -83,8 +83,19 @@ impl<'g> Texts<'g> {
 
     /// Applies all collected edits and returns the paths that they changed.
     pub fn apply(&mut self) -> Result<Vec<ProjectPath>, MoveError> {
+        self.apply_where(|_| true)
+    }
+
+    /// The same for the paths that are `meant`.
+    pub fn apply_where(
+        &mut self,
+        meant: impl Fn(&ProjectPath) -> bool,
+    ) -> Result<Vec<ProjectPath>, MoveError> {
         let mut touched = Vec::new();
-        for (path, edits) in std::mem::take(&mut self.pending) {
+        let (now, later) = std::mem::take(&mut self.pending).into_iter().partition(|(path, _)| meant(path));
+        self.pending = later;
+        let now: BTreeMap<ProjectPath, Vec<Edit>> = now;
+        for (path, edits) in now {
             let old = self.get(&path)?;
             let new = apply_edits(old, &edits);
             if new != old {
