@@ -99,6 +99,8 @@ pub struct ManifestFacts {
     pub references: Vec<ProjectReference>,
     /// Namespaces that every file of it imports, with the place of each.
     pub imports: Vec<(String, Span)>,
+    /// Names of conditions that hold in its code (`#if WET`), in any of its builds.
+    pub symbols: Vec<String>,
     /// Names that may see what is internal here.
     pub friends: Vec<String>,
     /// Where a further reference is written: a byte offset, and the text around its path.

@@ -2,7 +2,7 @@
 //! help of the program under test.
 
 use super::solution::{normal, tree, values};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -16,7 +16,7 @@ struct Source {
     references: Vec<PathBuf>,
     libraries: Vec<PathBuf>,
     /// What the compiler is to take as defined.
-    symbols: String,
+    symbols: Vec<String>,
     /// It sees what the projects that it refers to refer to.
     reaches_on: bool,
 }
@@ -66,7 +66,8 @@ fn read(file: &Path) -> Source {
     });
     let hints = text.split("<HintPath>").skip(1).filter_map(|rest| rest.split("</HintPath>").next());
     let hints = hints.map(|path| normal(&folder.join(path.trim().replace('\\', "/"))));
-    let symbols = element(&text, "DefineConstants").unwrap_or_default().replace([',', ' '], ";");
+    let symbols = element(&text, "DefineConstants").unwrap_or_default().split([',', ';', ' ']);
+    let symbols = symbols.filter(|symbol| !symbol.is_empty() && !symbol.contains('$'));
     let stem = file.file_stem().unwrap_or_default().to_string_lossy().into_owned();
     Source {
         file: file.to_owned(),
@@ -74,7 +75,7 @@ fn read(file: &Path) -> Source {
         references: paths("ProjectReference").collect(),
         libraries: named.chain(hints).filter(|path| path.is_file()).collect(),
         code,
-        symbols,
+        symbols: symbols.map(str::to_owned).collect(),
         reaches_on,
     }
 }
@@ -105,6 +106,9 @@ impl Builder {
         let mut files = Vec::new();
         tree(&self.root, "csproj", &mut files);
         let mut open: Vec<Source> = files.iter().map(|file| read(file)).collect();
+        // What holds in one project holds in all: code that moves is to mean the same.
+        let all: BTreeSet<String> = open.iter().flat_map(|source| source.symbols.iter().cloned()).collect();
+        open.iter_mut().for_each(|source| source.symbols = all.iter().cloned().collect());
         let mut done: BTreeMap<PathBuf, Result<Built, String>> = BTreeMap::new();
         while !open.is_empty() {
             let is_ready = |source: &Source| source.references.iter().all(|file| done.contains_key(file));
@@ -177,7 +181,7 @@ impl Builder {
 /// Builds `library` in `folder`, with what is to be taken as defined and the key.
 fn compile(
     (folder, library): (&Path, &Path),
-    (symbols, key): (&str, Option<&Path>),
+    (symbols, key): (&[String], Option<&Path>),
     libraries: &[PathBuf],
     code: &[&PathBuf],
 ) -> Result<(), String> {
@@ -186,7 +190,7 @@ fn compile(
         .args(["-target:library", "-nologo", "-warn:0", "-unsafe"])
         .arg(format!("-out:{}", library.display()));
     if !symbols.is_empty() {
-        command.arg(format!("-define:{symbols}"));
+        command.arg(format!("-define:{}", symbols.join(";")));
     }
     command.args(key.map(|key| format!("-keyfile:{}", key.display())));
     command.args(libraries.iter().map(|path| format!("-r:{}", path.display())));

@@ -4,6 +4,7 @@ use super::names::Follower;
 use super::texts::Texts;
 use crate::resolve::{Container, NamespaceId, World};
 use ferngate_model::{ConditionLine, FileFacts, Language, Span};
+use std::collections::BTreeSet;
 
 impl Follower<'_, '_> {
     /// The condition under which alone there is anything in `namespace`, unless all of `text` has it too: an import of
@@ -61,6 +62,24 @@ impl Conditions<'_> {
             Some(ConditionLine::Ends) => -1,
             Some(ConditionLine::Branches) | None => 0,
         }
+    }
+
+    /// The names that the conditions ask for.
+    pub(super) fn names(&self) -> BTreeSet<String> {
+        let asks = |line: &&[u8]| {
+            let condition = self.language.condition_line(line);
+            matches!(condition, Some(ConditionLine::Begins | ConditionLine::Branches))
+        };
+        let mut names = BTreeSet::new();
+        for line in self.lines(self.text.len()).filter(asks) {
+            let line = line.split(|byte| *byte == b'/').next().unwrap_or_default();
+            let words = line.split(|byte| !(byte.is_ascii_alphanumeric() || *byte == b'_'));
+            // The first word says what sort of line it is.
+            let asked = words.filter(|word| !word.is_empty()).skip(1);
+            let asked = asked.filter(|word| !matches!(*word, b"true" | b"false"));
+            names.extend(asked.map(|word| String::from_utf8_lossy(word).into_owned()));
+        }
+        names
     }
 
     /// The code under conditions: for each the lines that begin, part and end it. What does not end is left out.

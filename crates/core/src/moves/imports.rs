@@ -3,8 +3,9 @@
 use super::conditions::Conditions;
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
-use crate::resolve::{EntityId, ImportTarget, NamespaceId, sees_entity};
-use ferngate_model::{Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
+use super::widen::shares;
+use crate::resolve::{EntityId, ImportTarget, NamespaceId};
+use ferngate_model::{Access, Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
 
 impl Follower<'_, '_> {
@@ -129,7 +130,20 @@ impl Follower<'_, '_> {
         let table = &self.world.table;
         let all = (0..table.entities.len() as u32).map(EntityId);
         let mut held = all.filter(|entity| table.namespace_of(*entity) == id).peekable();
-        held.peek().is_some() && held.all(|entity| !sees_entity(self.world, self.file, entity))
+        let sees = |entity| self.may_use(entity);
+        held.peek().is_some() && !held.any(sees)
+    }
+
+    /// Whether the file's project refers to one that declares `entity`, and that shows it.
+    fn may_use(&self, entity: EntityId) -> bool {
+        let world = &*self.world;
+        let entity = &world.table.entities[entity.index()];
+        let facts = |file: usize| world.project.files[file].facts.as_deref();
+        let is_shown = |file: usize| {
+            entity.access == Access::Public || shares(world.project, &world.ownership, facts, self.file, file)
+        };
+        let mut declaring = entity.declarations.iter().map(|(file, _)| *file as usize);
+        declaring.any(|file| world.ownership.may_use(self.file, file) && is_shown(file))
     }
 
     /// Whether some type left the namespace `text`.

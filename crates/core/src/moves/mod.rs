@@ -21,6 +21,7 @@ mod past;
 mod plan;
 mod request;
 mod shared;
+mod symbols;
 mod texts;
 mod verify;
 mod widen;

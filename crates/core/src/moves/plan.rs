@@ -11,7 +11,7 @@ use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::verify::Named;
-use super::{Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, verify, widen};
+use super::{Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, symbols, verify, widen};
 use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
@@ -51,6 +51,7 @@ pub fn plan_moves(
     let after_owners = owners_after(&after, &order, &ownership);
     keep_owned(&after, &order, &past, &after_owners, &mut plan);
     keep_apart(&after, &ownership, &texts, &mut plan);
+    symbols::warn(&after, &order, &past, &ownership, &mut texts, ground, &mut plan)?;
     comments::warn(&after, &order, &past, &ownership, &renamed.text, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
     plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;

@@ -201,6 +201,11 @@ impl Reader<'_> {
         match element.name.as_str() {
             "RootNamespace" => self.facts.root_namespace = Some(text),
             "AssemblyName" if !text.contains("$(") => self.facts.name = text,
+            "DefineConstants" => {
+                let all = text.split([';', ',', ' ']).map(str::trim);
+                let stated = all.filter(|symbol| !symbol.is_empty() && !symbol.contains('$'));
+                self.facts.symbols.extend(stated.map(str::to_owned));
+            }
             "EnableDefaultCompileItems" if text.eq_ignore_ascii_case("false") => self.facts.takes_all = false,
             "HintPath" => {
                 let start = span.start as usize;
