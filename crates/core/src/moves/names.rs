@@ -72,6 +72,7 @@ impl Follower<'_, '_> {
         for meant in &broken {
             match self.import_for(&facts, *meant) {
                 Some(_) if self.is_unseen_mention(&facts, meant) => {}
+                Some(import) if self.is_brought_twice(&facts, *meant, import) => spelled.push(*meant),
                 Some(import) => {
                     namespaces.insert(import);
                 }
@@ -183,6 +184,32 @@ impl Follower<'_, '_> {
             }
             _ => None,
         }
+    }
+
+    /// Whether another import beside `import` brings a type of the same name, so that neither would count.
+    fn is_brought_twice(
+        &self,
+        facts: &FileFacts,
+        meant: Meant,
+        (scope, namespace): (u32, NamespaceId),
+    ) -> bool {
+        if meant.extension {
+            return false;
+        }
+        let brought = &self.world.table.entities[self.world.table.outermost(meant.entity).index()];
+        let (name, arity) = (brought.name, brought.arity);
+        let targets = facts.imports.iter().zip(&self.world.imports[self.file]);
+        let own = targets.filter_map(|(import, target)| match (import.kind, target) {
+            (ImportKind::Namespace, ImportTarget::Namespace(id)) if import.scope == scope => Some(*id),
+            _ => None,
+        });
+        let owners = self.world.ownership.owners[self.file].iter().filter(|_| scope == 0);
+        let shared = owners.filter_map(|owner| self.world.shared_imports.get(*owner as usize));
+        let mut beside = own.chain(shared.flat_map(|shared| shared.namespaces.iter().copied()));
+        beside.any(|other| {
+            let same = self.world.table.child_entity(Container::Namespace(other), name, arity);
+            other != namespace && same.is_some_and(|same| sees_entity(self.world, self.file, same))
+        })
     }
 
     /// Whether a comment names what the file's project does not see.
