@@ -97,6 +97,10 @@ pub struct ManifestFacts {
     pub names: Vec<NameMention>,
     /// Declared dependencies on other manifests.
     pub references: Vec<ProjectReference>,
+    /// Declared dependencies on what no manifest of the project makes.
+    pub outside: Vec<OutsideReference>,
+    /// Where further ones are written.
+    pub outside_slots: Vec<ItemSlot>,
     /// Namespaces that every file of it imports, with the place of each.
     pub imports: Vec<(String, Span)>,
     /// Names of conditions that hold in its code (`#if WET`), in any of its builds.
@@ -113,6 +117,30 @@ pub struct ManifestFacts {
 
 /// Settings whose names begin with this give the folder of the project that is called as the rest of the name.
 pub const PLACE: &str = "place:";
+
+/// A reference to what none of the project's manifests makes: an assembly of the framework, a package.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct OutsideReference {
+    /// What sort of item states it.
+    pub item: &'static str,
+    /// What it refers to.
+    pub name: String,
+    /// The whole element.
+    pub element: Span,
+    /// It says by a path where that is.
+    pub has_path: bool,
+}
+
+/// Where a further item is written.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ItemSlot {
+    /// The sort of item.
+    pub item: &'static str,
+    /// A byte offset.
+    pub at: usize,
+    /// What stands before the element there, and behind it.
+    pub around: (String, String),
+}
 
 impl ManifestFacts {
     /// A project that holds every file with one of the `extensions` below its folder, called as the folder is.

@@ -2,7 +2,7 @@
 //! help of the program under test.
 
 use super::solution::{normal, tree, values};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -86,7 +86,9 @@ impl Builder {
         tree(root, "snk", &mut keys);
         let out = tempfile::tempdir().unwrap();
         let key = keys.first().map(|key| out.path().join(key.file_name().unwrap()));
-        key.iter().for_each(|copy| drop(std::fs::copy(&keys[0], copy).unwrap()));
+        key.iter().for_each(|copy| {
+            std::fs::copy(&keys[0], copy).unwrap();
+        });
         Self { root: root.to_owned(), out, key, known: BTreeMap::new() }
     }
 
@@ -106,9 +108,6 @@ impl Builder {
         let mut files = Vec::new();
         tree(&self.root, "csproj", &mut files);
         let mut open: Vec<Source> = files.iter().map(|file| read(file)).collect();
-        // What holds in one project holds in all: code that moves is to mean the same.
-        let all: BTreeSet<String> = open.iter().flat_map(|source| source.symbols.iter().cloned()).collect();
-        open.iter_mut().for_each(|source| source.symbols = all.iter().cloned().collect());
         let mut done: BTreeMap<PathBuf, Result<Built, String>> = BTreeMap::new();
         while !open.is_empty() {
             let is_ready = |source: &Source| source.references.iter().all(|file| done.contains_key(file));

@@ -261,7 +261,10 @@ pub fn uses_of(ownership: &Ownership, ties: &[crate::resolve::FileTie]) -> Manif
             continue; // a file that several manifests hold is at hand
         }
         for user in from {
-            uses.extend(to.first().map(|used| (*user, *used)));
+            // Of several that hold the file the one that the user refers to.
+            let usable = &ownership.usable[*user as usize];
+            let used = to.iter().find(|used| usable.binary_search(used).is_ok()).or(to.first());
+            uses.extend(used.map(|used| (*user, *used)));
         }
     }
     uses

@@ -17,6 +17,7 @@ mod markup;
 mod mentions;
 mod names;
 mod namespaces;
+mod outside;
 mod past;
 mod plan;
 mod request;

@@ -37,6 +37,20 @@ pub(super) struct Past {
     pub(super) manifest_names: Vec<String>,
 }
 
+impl Past {
+    /// Everything that the types behind `references` derive from, however far.
+    pub(super) fn bases_of_used(&self, references: &[Before]) -> BTreeSet<EntityId> {
+        let used = references.iter().filter(|before| before.counts);
+        let mut open: Vec<EntityId> = used.map(|before| before.entity).collect();
+        let mut found = BTreeSet::new();
+        while let Some(entity) = open.pop() {
+            let bases = self.bases.get(entity.index()).into_iter().flatten();
+            open.extend(bases.filter(|base| found.insert(**base)));
+        }
+        found
+    }
+}
+
 /// A new file that takes a type: its place in the plan, its path, the file it leaves.
 pub(super) struct Made {
     pub(super) key: ProjectPath,

@@ -11,7 +11,9 @@ use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::verify::Named;
-use super::{Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, symbols, verify, widen};
+use super::{
+    Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, outside, symbols, verify, widen,
+};
 use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
@@ -50,6 +52,7 @@ pub fn plan_moves(
     let ownership = ownership_after(&after, &order, &past, &texts);
     let after_owners = owners_after(&after, &order, &ownership);
     keep_owned(&after, &order, &past, &after_owners, &mut plan);
+    keep_in_all(&after, &order, &past, &ownership, &mut plan);
     keep_apart(&after, &ownership, &texts, &mut plan);
     symbols::warn(&after, &order, &past, &ownership, &mut texts, ground, &mut plan)?;
     comments::warn(&after, &order, &past, &ownership, &renamed.text, &mut plan);
@@ -315,16 +318,14 @@ fn follow_manifests(
     let ownership = ownership_after(after, order, past, texts);
     let mut place = vec![0u32; order.len()];
     order.iter().enumerate().for_each(|(new, old)| place[*old] = new as u32);
-    let ties: Vec<FileTie> = past
-        .ties
-        .iter()
-        .map(|tie| FileTie {
-            from: place[tie.from as usize],
-            to: place[tie.to as usize],
-            references: tie.references,
-        })
-        .collect();
-    let before = uses_of(&past.ownership, &past.ties);
+    let old_ties: Vec<FileTie> = past.ties.iter().copied().chain(ties_to_bases(after, past)).collect();
+    let moved = |tie: &FileTie| FileTie {
+        from: place[tie.from as usize],
+        to: place[tie.to as usize],
+        references: tie.references,
+    };
+    let ties: Vec<FileTie> = old_ties.iter().map(moved).collect();
+    let before = uses_of(&past.ownership, &old_ties);
     let uses = uses_of(&ownership, &ties);
     for cycle in follow_uses(after, &ownership, &before, &uses, texts) {
         let names: Vec<&str> =
@@ -333,10 +334,27 @@ fn follow_manifests(
             format!("projects would refer to each other, which cannot be built: {}", names.join(", "));
         plan.refusals.insert(0, refusal);
     }
+    outside::follow(after, order, past, &ownership, texts, plan)?;
     let manifests: BTreeSet<ProjectPath> =
         after.manifests.iter().filter_map(|manifest| Some(texts.old_path(manifest.path.as_ref()?))).collect();
     texts.apply_where(|path| manifests.contains(path))?;
     verify::read_manifests(after, texts, ground)
+}
+
+/// From each file whose compiler must know them to what the types that it uses are made of, by files before the move.
+fn ties_to_bases(project: &ProjectFacts, past: &Past) -> Vec<FileTie> {
+    let mut ties = Vec::new();
+    for (file, references) in past.references.iter().enumerate() {
+        let owners = &past.ownership.owners[file];
+        if !owners.iter().any(|owner| project.manifests[*owner as usize].needs_bases) {
+            continue;
+        }
+        let declaring =
+            past.bases_of_used(references).into_iter().map(|base| past.first_declaration[base.index()].0);
+        let declaring: BTreeSet<u32> = declaring.collect();
+        ties.extend(declaring.into_iter().map(|to| FileTie { from: file as u32, to, references: 0 }));
+    }
+    ties
 }
 
 /// For each file after the move, the names that it must refer to, with counts.
@@ -375,6 +393,36 @@ fn keep_owned(
         plan.refusals.push(format!(
             "{} would lie in no project, so nothing would build it; choose a folder of a project",
             after.files[new].path
+        ));
+    }
+}
+
+/// A file that several projects build must not leave one whose code uses it, while another one keeps it.
+fn keep_in_all(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership, plan: &mut MovePlan) {
+    let mut place = vec![0usize; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let owners = |file: u32| (&past.ownership.owners[file as usize], &now.owners[place[file as usize]]);
+    let mut lost: BTreeMap<u32, BTreeSet<u32>> = BTreeMap::new();
+    for tie in &past.ties {
+        let (left, kept) = owners(tie.to);
+        if left.len() < 2 || kept == left || !left.iter().any(|owner| kept.contains(owner)) {
+            continue;
+        }
+        let (before, after_move) = owners(tie.from);
+        let stays = |owner: &&u32| before.contains(owner) && after_move.contains(owner);
+        for owner in left.iter().filter(|owner| !kept.contains(owner)).filter(stays) {
+            lost.entry(*owner).or_default().insert(tie.to);
+        }
+    }
+    for (owner, files) in lost {
+        let Some(project) = &after.manifests[owner as usize].path else { continue };
+        let first = files.first().map_or("", |file| after.files[place[*file as usize]].path.as_str());
+        let more = match files.len() - 1 {
+            0 => String::new(),
+            more => format!(" and {more} more"),
+        };
+        plan.refusals.push(format!(
+            "{project} would no longer build {first}{more}, which its code uses; choose a folder that it takes too"
         ));
     }
 }

@@ -5,7 +5,8 @@
 
 use crate::xml::{Attribute, Piece, decode, pieces, whole_lines};
 use ferngate_model::{
-    ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
+    ItemAction, ItemSlot, ManifestFacts, ManifestReader, OutsideReference, PathMention, ProjectPath,
+    ProjectReference, Span,
 };
 
 /// MSBuild files.
@@ -15,6 +16,9 @@ pub struct MsBuild;
 const PROJECTS: &[&str] = &[".csproj", ".shproj"];
 /// An item that a build turns into code is called so, `ProtoCompile`, or as its language.
 const COMPILED: &str = "Compile";
+/// A reference to a built library.
+const ASSEMBLY: &str = "Reference";
+const PACKAGE: &str = "PackageReference";
 const MADE_FROM: &[&str] = &["Protobuf"];
 const SETTINGS: &[&str] = &[".props", ".targets", ".projitems"];
 
@@ -54,6 +58,8 @@ struct Element {
     start: usize,
     /// The reference or mention that began here, to learn where its element ends.
     reference: Option<usize>,
+    /// The reference to the outside that began here.
+    outside: Option<usize>,
     mentions: std::ops::Range<usize>,
     include: Option<String>,
 }
@@ -75,11 +81,14 @@ impl Reader<'_> {
                 let name = String::from_utf8_lossy(name.of(self.text)).into_owned();
                 let mentions_before = self.facts.mentions.len();
                 let references_before = self.facts.references.len();
+                let outside_before = self.facts.outside.len();
                 let include = self.item(&name, &attributes, span);
+                let outside = (self.facts.outside.len() > outside_before).then_some(outside_before);
                 let reference =
                     (self.facts.references.len() > references_before).then_some(references_before);
                 let mentions = mentions_before..self.facts.mentions.len();
-                let element = Element { name, start: span.start as usize, reference, mentions, include };
+                let start = span.start as usize;
+                let element = Element { name, start, reference, outside, mentions, include };
                 self.property = None;
                 if empty { self.ended(element, span.end as usize) } else { self.open.push(element) }
             }
@@ -133,7 +142,12 @@ impl Reader<'_> {
                 self.facts.friends.extend(include.map(|span| decode(span.of(self.text))));
                 return None;
             }
-            "Reference" => {
+            PACKAGE => {
+                self.outside(PACKAGE, include?, span);
+                return None;
+            }
+            ASSEMBLY => {
+                self.outside(ASSEMBLY, include?, span);
                 self.named_reference(include?, span);
                 return include.map(|span| decode(span.of(self.text)));
             }
@@ -156,6 +170,13 @@ impl Reader<'_> {
             self.paths(paths, action, span);
         }
         include.map(|span| decode(span.of(self.text)))
+    }
+
+    fn outside(&mut self, item: &'static str, include: Span, element: Span) {
+        let written = decode(include.of(self.text));
+        let name = written.split(',').next().unwrap_or_default().trim().to_owned();
+        let has_path = written.contains(['/', '\\']);
+        self.facts.outside.push(OutsideReference { item, name, element, has_path });
     }
 
     /// A reference to an assembly by name or by its built file, which may be a sibling project's.
@@ -208,6 +229,10 @@ impl Reader<'_> {
             }
             "EnableDefaultCompileItems" if text.eq_ignore_ascii_case("false") => self.facts.takes_all = false,
             "HintPath" => {
+                let around = self.open.last().and_then(|around| around.outside);
+                if let Some(outside) = around.and_then(|at| self.facts.outside.get_mut(at)) {
+                    outside.has_path = true;
+                }
                 let start = span.start as usize;
                 let trimmed = span.of(self.text).trim_ascii();
                 let lead = span.len() - span.of(self.text).trim_ascii_start().len();
@@ -230,6 +255,9 @@ impl Reader<'_> {
                 self.last_reference = Some(Span::new(element.start, end));
             }
         }
+        if let Some(outside) = element.outside.and_then(|at| self.facts.outside.get_mut(at)) {
+            outside.element = Span::new(element.start, end);
+        }
         for mention in &mut self.facts.mentions[element.mentions] {
             mention.element = span;
             if mention.action == ItemAction::Compile && element.include.is_some() {
@@ -242,6 +270,16 @@ impl Reader<'_> {
         if is_project {
             self.facts.reference_slot = self.slot("ProjectReference", self.last_reference);
             self.facts.compile_slot = self.slot("Compile", self.last_compile);
+            for item in [ASSEMBLY, PACKAGE] {
+                let last = self.facts.outside.iter().rfind(|outside| outside.item == item);
+                let slot = self.slot(item, last.map(|outside| outside.element));
+                let start = format!("<{item} Include=\"");
+                self.facts.outside_slots.extend(slot.map(|(at, before, after)| {
+                    let before = before.strip_suffix(&start).unwrap_or_default().to_owned();
+                    let after = after.strip_prefix("\" />").unwrap_or_default().to_owned();
+                    ItemSlot { item, at, around: (before, after) }
+                }));
+            }
         }
         self.facts
     }
