@@ -14,7 +14,7 @@
 
 mod common;
 
-use common::calls::{Choice, Numbers};
+use common::calls::{Choice, Numbers, told};
 use common::{Answer, Project, Snapshot};
 use std::path::Path;
 use std::process::Command;
@@ -97,22 +97,23 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
     build(&project).unwrap_or_else(|errors| panic!("it does not build as it is:\n{errors}"));
     let before = project.snapshot();
     let choice = Choice::new(&before, code_files(&before).into_iter().cloned().collect());
-    let mut numbers = Numbers::new(seed);
+    let (mut numbers, lists) = (Numbers::new(seed), tempfile::tempdir().unwrap());
     let (mut written, mut broken) = (0, Vec::new());
     for _ in 0..moves {
-        let call = choice.call(&mut numbers);
+        let call = choice.call(&mut numbers, lists.path());
         let answer = run(&project, &call);
+        let call = told(&call);
         if answer.status != 0 {
-            assert!([1, 2].contains(&answer.status), "{call:?}: {}", answer.all());
-            assert_eq!(project.snapshot(), before, "{call:?} was refused and changed something");
+            assert!([1, 2].contains(&answer.status), "{call}: {}", answer.all());
+            assert_eq!(project.snapshot(), before, "{call} was refused and changed something");
             continue;
         }
         written += 1;
         if let Err(errors) = build(&project) {
-            broken.push(format!("{call:?}\n{errors}"));
+            broken.push(format!("{call}\n{errors}"));
         }
-        assert_eq!(project.run(&["undo"]).status, 0, "{call:?}");
-        assert!(project.snapshot() == before, "{call:?} was not taken back to the same bytes");
+        assert_eq!(project.run(&["undo"]).status, 0, "{call}");
+        assert!(project.snapshot() == before, "{call} was not taken back to the same bytes");
     }
     assert!(broken.is_empty(), "{} moves do not build:\n{}", broken.len(), broken.join("\n"));
     (written, moves - written)

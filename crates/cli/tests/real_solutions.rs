@@ -15,7 +15,7 @@
 mod common;
 
 use common::Project;
-use common::calls::{Choice, Numbers};
+use common::calls::{Choice, Numbers, told};
 use common::msbuild::{BEHIND, Builder};
 use std::path::Path;
 
@@ -52,15 +52,16 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
     assert!(building > 0, "no project builds as it is: {outcome:?}");
     let before = project.snapshot();
     let choice = Choice::new(&before, builder.code_of(&outcome));
-    let mut numbers = Numbers::new(seed);
+    let (mut numbers, lists) = (Numbers::new(seed), tempfile::tempdir().unwrap());
     let (mut written, mut broken) = (0, Vec::new());
     for _ in 0..moves {
-        let call = choice.call(&mut numbers);
+        let call = choice.call(&mut numbers, lists.path());
         let answer = project.run(&call.iter().map(String::as_str).collect::<Vec<_>>());
+        let call = told(&call);
         if answer.status != 0 {
-            assert!([1, 2].contains(&answer.status), "{call:?}: {}", answer.all());
-            assert!(project.snapshot() == before, "{call:?} was refused and changed something");
-            println!("{call:?}: {}", answer.err.lines().next().unwrap_or(answer.first_line()));
+            assert!([1, 2].contains(&answer.status), "{call}: {}", answer.all());
+            assert!(project.snapshot() == before, "{call} was refused and changed something");
+            println!("{call}: {}", answer.err.lines().next().unwrap_or(answer.first_line()));
             continue;
         }
         written += 1;
@@ -71,11 +72,11 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
         let now = if is_said { outcome.clone() } else { builder.build() };
         for (file, _) in outcome.iter().filter(|(_, outcome)| outcome.is_ok()) {
             if let Some(Err(errors)) = now.get(file).filter(|now| **now != Err(BEHIND.to_owned())) {
-                broken.push(format!("{call:?}: {}\n{errors}", file.display()));
+                broken.push(format!("{call}: {}\n{errors}", file.display()));
             }
         }
-        assert_eq!(project.run(&["undo"]).status, 0, "{call:?}");
-        assert!(project.snapshot() == before, "{call:?} was not taken back to the same bytes");
+        assert_eq!(project.run(&["undo"]).status, 0, "{call}");
+        assert!(project.snapshot() == before, "{call} was not taken back to the same bytes");
     }
     assert!(broken.is_empty(), "{} projects do not build:\n{}", broken.len(), broken.join("\n"));
     (written, moves - written)

@@ -1,6 +1,7 @@
 //! Moves that nobody chose: something to move, and where to.
 
 use super::Snapshot;
+use std::path::Path;
 
 /// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
 pub struct Numbers(u64);
@@ -42,29 +43,55 @@ impl Choice {
         Self { files, folders, names }
     }
 
-    /// The arguments of one move that is to be made.
-    pub fn call(&self, numbers: &mut Numbers) -> Vec<String> {
-        let mut call = vec!["move".to_owned(), "--apply".to_owned(), "--widen".to_owned()];
+    /// The arguments of one move that is to be made; several planned together are a list in `folder`.
+    pub fn call(&self, numbers: &mut Numbers, folder: &Path) -> Vec<String> {
+        let mut call = ["move", "--apply", "--widen"].map(str::to_owned).to_vec();
+        if !numbers.next().is_multiple_of(5) {
+            call.extend(self.sources(numbers));
+            call.push(self.target(numbers));
+            return call;
+        }
+        let lines = (0..2 + numbers.next() % 3).map(|_| {
+            let sources = self.sources(numbers);
+            format!("{} -> {}\n", sources[0], self.target(numbers))
+        });
+        let lines: String = lines.collect();
+        let list = folder.join("moves.txt");
+        std::fs::write(&list, lines).unwrap();
+        call.extend(["--list".to_owned(), list.display().to_string()]);
+        call
+    }
+
+    fn sources(&self, numbers: &mut Numbers) -> Vec<String> {
         match numbers.next() % 6 {
-            4 | 5 if !self.names.is_empty() => call.push(numbers.of(&self.names).clone()),
-            0 if !self.folders.is_empty() => call.push(numbers.of(&self.folders).clone()),
+            4 | 5 if !self.names.is_empty() => vec![numbers.of(&self.names).clone()],
+            0 if !self.folders.is_empty() => vec![numbers.of(&self.folders).clone()],
             1 => {
                 let mut chosen: Vec<String> = (0..3).map(|_| numbers.of(&self.files).clone()).collect();
                 chosen.sort();
                 chosen.dedup();
-                call.extend(chosen);
+                chosen
             }
-            _ => call.push(numbers.of(&self.files).clone()),
+            _ => vec![numbers.of(&self.files).clone()],
         }
-        call.push(match numbers.next() % 8 {
+    }
+
+    fn target(&self, numbers: &mut Numbers) -> String {
+        match numbers.next() % 8 {
             0 => "Moved/Deep/Er/".to_owned(),
             1 => "./".to_owned(),
             _ if self.folders.is_empty() => "Moved/".to_owned(),
             2 => format!("{}/Moved/", numbers.of(&self.folders)),
             _ => format!("{}/", numbers.of(&self.folders)),
-        });
-        call
+        }
     }
+}
+
+/// What a call does, for a message: with the lines of its list.
+pub fn told(call: &[String]) -> String {
+    let list = call.iter().position(|word| word == "--list").and_then(|at| call.get(at + 1));
+    let lines = list.and_then(|path| std::fs::read_to_string(path).ok()).unwrap_or_default();
+    format!("{} {}", call.join(" "), lines.replace('\n', "; "))
 }
 
 /// The full names of what a text declares, by its lines: nested types may be among them, which cannot be moved alone.

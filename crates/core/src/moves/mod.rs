@@ -6,6 +6,7 @@
 //! before and in the world after; what means something else now is spelled anew ([`names`]). *Proof*: the planned
 //! texts are read again, and every file must refer to the same things as before ([`verify`]).
 
+mod builds;
 mod comments;
 mod companions;
 mod conditions;

@@ -9,6 +9,9 @@ use ferngate_model::{Edit, ItemSlot, OutsideReference, ProjectFacts, ProjectPath
 use memchr::memmem;
 use std::collections::{BTreeMap, BTreeSet};
 
+/// A reference that a project needs: the project, the one that has it, and its index there.
+type Needed = BTreeSet<(u32, u32, usize)>;
+
 /// Adds what projects now need; what is referred to by a path is only told.
 pub(super) fn follow(
     after: &ProjectFacts,
@@ -18,40 +21,9 @@ pub(super) fn follow(
     texts: &mut Texts,
     plan: &mut MovePlan,
 ) -> Result<(), MoveError> {
-    let dependencies = Dependencies::new(after, &now.declared);
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
-    let mut needed: BTreeSet<(u32, u32, usize)> = BTreeSet::new();
-    for (new, old) in order.iter().enumerate() {
-        let (left, entered) = (&past.ownership.owners[*old], &now.owners[new]);
-        if left == entered {
-            continue;
-        }
-        let mut read = BTreeSet::from([new]);
-        if entered.iter().any(|to| after.manifests[*to as usize].needs_bases) {
-            // What the types that it uses are made of must be known too.
-            let references = &past.references[*old];
-            let used = references.iter().filter(|before| before.counts).map(|before| before.entity);
-            let all = used.chain(past.bases_of_used(references));
-            read.extend(all.map(|entity| place[past.first_declaration[entity.index()].0 as usize]));
-        }
-        let mut spelled = Vec::new();
-        for file in read {
-            let text = texts.get(&texts.old_path(&after.files[file].path))?;
-            let manifests = left.iter().map(|from| &after.manifests[*from as usize]);
-            let names = manifests.flat_map(|manifest| &manifest.outside).map(|outside| outside.name.as_str());
-            spelled.extend(names.filter(|name| spells(text, name)));
-        }
-        for (to, from) in entered.iter().flat_map(|to| left.iter().map(move |from| (*to, *from))) {
-            let outside = after.manifests[from as usize].outside.iter().enumerate();
-            let used = outside.filter(|(_, outside)| spelled.contains(&outside.name.as_str()));
-            needed.extend(used.map(|(at, _)| (to, from, at)));
-        }
-    }
-    needed.retain(|(to, from, at)| lacks(after, &dependencies, *to, *from, *at));
     let mut done: BTreeSet<(u32, &str)> = BTreeSet::new();
     let mut elements: BTreeMap<(u32, &str), Vec<(String, String)>> = BTreeMap::new();
-    for (to, from, at) in needed {
+    for (to, from, at) in needed(after, order, past, now, texts)? {
         let (target, source) = (&after.manifests[to as usize], &after.manifests[from as usize]);
         let outside = &source.outside[at];
         if !done.insert((to, &outside.name)) {
@@ -59,8 +31,9 @@ pub(super) fn follow(
         }
         let Some(path) = source.path.as_ref().filter(|_| !outside.has_path) else {
             let (name, to, from) = (&outside.name, &target.name, &source.name);
-            plan.warnings
-                .push(format!("{to} may need `{name}`, to which {from} refers by a path: add that by hand"));
+            let warning =
+                format!("{to} may need `{name}`, to which {from} refers by a path: add that by hand");
+            plan.warnings.push(warning);
             continue;
         };
         let element = on_one_line(texts.get(&texts.old_path(path))?, outside);
@@ -74,6 +47,44 @@ pub(super) fn follow(
         }
     }
     Ok(())
+}
+
+/// What the projects that files enter lack of what those have that they leave.
+fn needed(
+    after: &ProjectFacts,
+    order: &Order,
+    past: &Past,
+    now: &Ownership,
+    texts: &mut Texts,
+) -> Result<Needed, MoveError> {
+    let mut place = vec![0usize; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let mut needed = Needed::new();
+    for (new, old) in order.iter().enumerate() {
+        let (left, entered) = (&past.ownership.owners[*old], &now.owners[new]);
+        if left == entered {
+            continue;
+        }
+        let mut read = BTreeSet::from([new]);
+        if entered.iter().any(|to| after.manifests[*to as usize].needs_bases) {
+            // What the types that it uses are made of must be known too.
+            let references = &past.references[*old];
+            let used = references.iter().filter(|before| before.counts).map(|before| before.entity);
+            let all = used.chain(past.bases_of_used(references));
+            read.extend(all.map(|entity| place[past.first_declaration[entity.index()].0 as usize]));
+        }
+        for file in read {
+            let text = texts.get(&texts.old_path(&after.files[file].path))?;
+            for from in left {
+                let outside = after.manifests[*from as usize].outside.iter().enumerate();
+                let used = outside.filter(|(_, outside)| spells(text, &outside.name));
+                needed.extend(used.flat_map(|(at, _)| entered.iter().map(move |to| (*to, *from, at))));
+            }
+        }
+    }
+    let dependencies = Dependencies::new(after, &now.declared);
+    needed.retain(|(to, from, at)| lacks(after, &dependencies, *to, *from, *at));
+    Ok(needed)
 }
 
 /// Writes elements, each with its name, one below the other.

@@ -12,9 +12,10 @@ use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::verify::Named;
 use super::{
-    Ground, MoveError, MoveOptions, MovePlan, Request, comments, mentions, outside, symbols, verify, widen,
+    Ground, MoveError, MoveOptions, MovePlan, Request, builds, comments, mentions, outside, symbols, verify,
+    widen,
 };
-use crate::resolve::{EntityId, FileTie, Ownership, World, is_excluded};
+use crate::resolve::{EntityId, FileTie, Ownership, World};
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -51,9 +52,7 @@ pub fn plan_moves(
     verify::read_manifests(&mut after, &mut texts, ground)?;
     let ownership = ownership_after(&after, &order, &past, &texts);
     let after_owners = owners_after(&after, &order, &ownership);
-    keep_owned(&after, &order, &past, &after_owners, &mut plan);
-    keep_in_all(&after, &order, &past, &ownership, &mut plan);
-    keep_apart(&after, &ownership, &texts, &mut plan);
+    builds::refuse_losses(&after, &order, &past, &ownership, &texts, &mut plan);
     symbols::warn(&after, &order, &past, &ownership, &mut texts, ground, &mut plan)?;
     comments::warn(&after, &order, &past, &ownership, &renamed.text, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
@@ -375,78 +374,6 @@ fn owners_after(after: &ProjectFacts, order: &Order, ownership: &Ownership) -> V
             ownership.owners[new].first().map(|&owner| after.manifests[owner as usize].name.clone());
     }
     owners
-}
-
-/// What a project builds must not end in a folder of none.
-fn keep_owned(
-    after: &ProjectFacts,
-    order: &Order,
-    past: &Past,
-    after_owners: &[Option<String>],
-    plan: &mut MovePlan,
-) {
-    let lost = order
-        .iter()
-        .enumerate()
-        .find(|(_, old)| after_owners[**old].is_none() && !past.ownership.owners[**old].is_empty());
-    if let Some((new, _)) = lost {
-        plan.refusals.push(format!(
-            "{} would lie in no project, so nothing would build it; choose a folder of a project",
-            after.files[new].path
-        ));
-    }
-}
-
-/// A file that several projects build must not leave one whose code uses it, while another one keeps it.
-fn keep_in_all(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership, plan: &mut MovePlan) {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
-    let owners = |file: u32| (&past.ownership.owners[file as usize], &now.owners[place[file as usize]]);
-    let mut lost: BTreeMap<u32, BTreeSet<u32>> = BTreeMap::new();
-    for tie in &past.ties {
-        let (left, kept) = owners(tie.to);
-        if left.len() < 2 || kept == left || !left.iter().any(|owner| kept.contains(owner)) {
-            continue;
-        }
-        let (before, after_move) = owners(tie.from);
-        let stays = |owner: &&u32| before.contains(owner) && after_move.contains(owner);
-        for owner in left.iter().filter(|owner| !kept.contains(owner)).filter(stays) {
-            lost.entry(*owner).or_default().insert(tie.to);
-        }
-    }
-    for (owner, files) in lost {
-        let Some(project) = &after.manifests[owner as usize].path else { continue };
-        let first = files.first().map_or("", |file| after.files[place[*file as usize]].path.as_str());
-        let more = match files.len() - 1 {
-            0 => String::new(),
-            more => format!(" and {more} more"),
-        };
-        plan.refusals.push(format!(
-            "{project} would no longer build {first}{more}, which its code uses; choose a folder that it takes too"
-        ));
-    }
-}
-
-/// No project may come to build what another one builds, as one does that takes all below its folder.
-fn keep_apart(after: &ProjectFacts, ownership: &Ownership, texts: &Texts, plan: &mut MovePlan) {
-    let projects = after.manifests.iter().enumerate().filter(|(_, manifest)| manifest.kind == "project");
-    let placed = projects.filter_map(|(at, manifest)| Some((at as u32, manifest, manifest.path.as_ref()?)));
-    let placed: Vec<_> = placed.collect();
-    for (_, outer, around) in placed.iter().filter(|(_, outer, _)| outer.takes_all && outer.takes_nested) {
-        for (inner, _, path) in placed.iter().filter(|(_, _, path)| path != around) {
-            let was_inside = || texts.old_path(path).is_within(texts.old_path(around).parent());
-            if !path.is_within(around.parent()) || was_inside() {
-                continue;
-            }
-            let held = after.files.iter().zip(&ownership.owners).filter(|(_, owners)| owners.contains(inner));
-            let mut below = held.map(|(file, _)| &file.path).filter(|file| file.is_within(around.parent()));
-            if let Some(file) = below.find(|file| !is_excluded(outer, file)) {
-                plan.refusals.push(format!(
-                    "{around} would build {file} of {path} too, since it takes all below its folder; choose another folder"
-                ));
-            }
-        }
-    }
 }
 
 /// Types with another full name, or in another manifest's assembly.

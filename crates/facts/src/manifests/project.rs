@@ -176,7 +176,9 @@ impl Reader<'_> {
         let written = decode(include.of(self.text));
         let name = written.split(',').next().unwrap_or_default().trim().to_owned();
         let has_path = written.contains(['/', '\\']);
-        self.facts.outside.push(OutsideReference { item, name, element, has_path });
+        if !name.is_empty() {
+            self.facts.outside.push(OutsideReference { item, name, element, has_path });
+        }
     }
 
     /// A reference to an assembly by name or by its built file, which may be a sibling project's.
