@@ -135,7 +135,7 @@ impl Follower<'_, '_> {
     }
 
     /// Whether the file's project refers to one that declares `entity`, and that shows it.
-    fn may_use(&self, entity: EntityId) -> bool {
+    pub(super) fn may_use(&self, entity: EntityId) -> bool {
         let world = &*self.world;
         let entity = &world.table.entities[entity.index()];
         let facts = |file: usize| world.project.files[file].facts.as_deref();

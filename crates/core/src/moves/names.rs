@@ -8,6 +8,7 @@ use crate::resolve::{
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
 };
+use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The line end that a text uses: that of its first line.
@@ -43,6 +44,8 @@ pub struct Follower<'f, 'w> {
     pub imports: &'f [ImportMeant],
     /// Namespaces that its code saw without an import before the move, as texts.
     pub seen_before: &'f [String],
+    /// Names of the types that go elsewhere, with the numbers of their type parameters.
+    pub moved: &'f FxHashSet<(Name, u8)>,
     /// Namespaces that the types use which are taken out of it, as texts before the move.
     pub taken: Option<&'f BTreeSet<&'f str>>,
 }
@@ -67,8 +70,8 @@ impl Follower<'_, '_> {
         let facts = language.facts(&text, ReadOptions { occurrences: true, weak: true });
         self.imports_of_types(&facts, &text, texts);
         let broken = self.broken();
+        let mut spelled: Vec<Meant> = self.unclear(&facts);
         let mut namespaces: BTreeSet<(u32, NamespaceId)> = BTreeSet::new();
-        let mut spelled: Vec<Meant> = Vec::new();
         for meant in &broken {
             match self.import_for(&facts, *meant) {
                 Some(_) if self.is_unseen_mention(&facts, meant) => {}
@@ -208,8 +211,31 @@ impl Follower<'_, '_> {
         let mut beside = own.chain(shared.flat_map(|shared| shared.namespaces.iter().copied()));
         beside.any(|other| {
             let same = self.world.table.child_entity(Container::Namespace(other), name, arity);
-            other != namespace && same.is_some_and(|same| sees_entity(self.world, self.file, same))
+            other != namespace && same.is_some_and(|same| self.may_use(same))
         })
+    }
+
+    /// Uses that mean what they meant for us, but not for a compiler: a type that went elsewhere is brought by another
+    /// import under the same name.
+    pub fn unclear(&self, facts: &FileFacts) -> Vec<Meant> {
+        let table = &self.world.table;
+        let is_unclear = |meant: &&Meant| {
+            let outermost = table.outermost(meant.entity);
+            let entity = &table.entities[outermost.index()];
+            if !self.moved.contains(&(entity.name, entity.arity)) || !self.needs_import(facts, meant) {
+                return false;
+            }
+            let namespace = table.namespace_of(outermost);
+            let mut targets = facts.imports.iter().zip(&self.world.imports[self.file]);
+            let import = targets.find(|(import, target)| {
+                import.kind == ImportKind::Namespace && **target == ImportTarget::Namespace(namespace)
+            });
+            let is_near = || self.sees_without_import(facts, &table.namespace_text(namespace));
+            import.is_some_and(|(import, _)| {
+                !is_near() && self.is_brought_twice(facts, **meant, (import.scope, namespace))
+            })
+        };
+        self.meant.iter().filter(is_unclear).copied().collect()
     }
 
     /// Whether a comment names what the file's project does not see.

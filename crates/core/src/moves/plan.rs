@@ -16,7 +16,8 @@ use super::{
     widen,
 };
 use crate::resolve::{EntityId, FileTie, Ownership, World};
-use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
+use ferngate_model::{Name, ProjectFacts, ProjectPath, ReadOptions, SourceFile};
+use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Plans `requests` on `project`, whose facts must hold weak mentions.
@@ -227,6 +228,7 @@ fn follow_names(
         namespace.is_some_and(|namespace| common_condition(&world, namespace, texts).is_some())
     });
     let taken = used_by_taken(&after.files, order, past, texts);
+    let moved = names_of_moved(&world, texts);
     for (new, old) in order.iter().enumerate() {
         let meant: Vec<Meant> = past.references[*old]
             .iter()
@@ -260,10 +262,12 @@ fn follow_names(
         }
         let old_path = texts.old_path(&after.files[new].path);
         let taken = taken.get(&old_path);
-        let is_left_alone = !(names_moved || imports_gone || is_moved || taken.is_some());
-        if is_left_alone && !shifted(&world, new, &meant) && !sees_less(&world, new, past) {
-            continue;
-        }
+        let is_touched = names_moved
+            || imports_gone
+            || is_moved
+            || taken.is_some()
+            || shifted(&world, new, &meant)
+            || sees_less(&world, new, past);
         let mut follower = Follower {
             world: &mut world,
             file: new,
@@ -271,11 +275,26 @@ fn follow_names(
             meant: &meant,
             imports: &imports,
             seen_before: &past.seen[*old],
+            moved: &moved,
             taken,
         };
+        let is_clear =
+            || after.files[new].facts.as_deref().is_none_or(|facts| follower.unclear(facts).is_empty());
+        if !is_touched && is_clear() {
+            continue;
+        }
         follower.follow(texts)?;
     }
     Ok(Renamed { text })
+}
+
+/// The names of the types that go elsewhere, with the numbers of their type parameters.
+fn names_of_moved(world: &World, texts: &Texts) -> FxHashSet<(Name, u8)> {
+    let entities = world.table.entities.iter().filter(|entity| {
+        let path = &world.project.files[entity.declarations[0].0 as usize].path;
+        texts.old_path(path) != *path
+    });
+    entities.map(|entity| (entity.name, entity.arity)).collect()
 }
 
 /// Whether a project that holds the file sees less of the others than before.
