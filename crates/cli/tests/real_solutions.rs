@@ -61,7 +61,8 @@ fn play(folder: &Path, moves: u64, seed: u64) -> (u64, u64) {
         if answer.status != 0 {
             assert!([1, 2].contains(&answer.status), "{call}: {}", answer.all());
             assert!(project.snapshot() == before, "{call} was refused and changed something");
-            println!("{call}: {}", answer.err.lines().next().unwrap_or(answer.first_line()));
+            let why = answer.out.lines().find(|line| line.starts_with("  - "));
+            println!("{call}: {}", why.or(answer.err.lines().next()).unwrap_or_default());
             continue;
         }
         written += 1;

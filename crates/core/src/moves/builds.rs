@@ -1,7 +1,7 @@
 //! What each project builds, before and after a move: no file may be lost to those that need it, nor taken by another.
 
 use super::MovePlan;
-use super::past::{Order, Past};
+use super::past::{Order, Past, places};
 use super::texts::Texts;
 use crate::resolve::{Ownership, is_excluded};
 use ferngate_model::{Access, ProjectFacts};
@@ -37,8 +37,7 @@ fn keep_owned(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership,
 
 /// A file that several projects build must not leave one whose code uses it, while another one keeps it.
 fn keep_in_all(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership, plan: &mut MovePlan) {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let owners = |file: u32| (&past.ownership.owners[file as usize], &now.owners[place[file as usize]]);
     let mut lost: BTreeMap<u32, BTreeSet<u32>> = BTreeMap::new();
     for tie in &past.ties {
@@ -89,8 +88,7 @@ fn keep_apart(after: &ProjectFacts, ownership: &Ownership, texts: &Texts, plan: 
 
 /// A project must not come to refer to two that each build a public type which its code uses.
 fn keep_single(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership, plan: &mut MovePlan) {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let mut refusals = BTreeSet::new();
     for (user, references) in past.references.iter().enumerate() {
         for before in references.iter().filter(|before| before.counts) {

@@ -2,7 +2,7 @@
 //! refer to another, or for an internal type to become public.
 
 use super::MovePlan;
-use super::past::{Order, Past};
+use super::past::{Order, Past, places};
 use super::widen::shares;
 use crate::resolve::{EntityId, Ownership};
 use ferngate_model::{Access, Context, ProjectFacts};
@@ -16,8 +16,7 @@ pub(super) fn warn(
     names: &[String],
     plan: &mut MovePlan,
 ) {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let mut warnings = Vec::new();
     for (old, references) in past.references.iter().enumerate() {
         let source = &after.files[place[old]];

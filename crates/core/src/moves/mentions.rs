@@ -7,6 +7,7 @@ use super::texts::Texts;
 use super::{MoveError, MoveOptions, MovePlan};
 use aho_corasick::AhoCorasick;
 use ferngate_model::{Edit, LineIndex, ProjectPath, Span};
+use rayon::prelude::*;
 use std::collections::BTreeMap;
 
 /// A place that mentions an old name.
@@ -75,37 +76,38 @@ pub fn follow(
     let Ok(matcher) = AhoCorasick::new(patterns.iter().map(|(text, _)| text.as_bytes())) else {
         return Ok(());
     };
-    for path in files {
-        let Ok(text) = texts.get(path) else { continue };
+    let view = texts.view();
+    let search = |path: &ProjectPath| {
+        let text = view.get(path)?;
         if text.len() > LARGEST || text[..text.len().min(8000)].contains(&0) {
-            continue;
+            return None;
         }
         // The matcher is built to find all that overlap, so it cannot refuse to.
-        let Ok(matches) = matcher.try_find_overlapping_iter(text) else { continue };
+        let matches = matcher.try_find_overlapping_iter(&*text).ok()?;
         let found: Vec<(usize, Span)> = matches
             .map(|found| (found.pattern().as_usize(), Span::new(found.start(), found.end())))
             .collect();
-        if found.is_empty() {
-            continue;
-        }
-        let text = text.to_vec();
-        let lines = LineIndex::new(&text);
-        for (at, span) in found {
+        (!found.is_empty()).then(|| (path.clone(), text.to_vec(), found))
+    };
+    let found: Vec<_> = files.par_iter().filter_map(search).collect();
+    for (path, text, found) in &found {
+        let lines = LineIndex::new(text);
+        for &(at, span) in found {
             match &patterns[at].1 {
                 Wanted::Type(moved) => {
-                    let Some(certain) = type_mention(&text, span) else { continue };
-                    let (span, new) = with_assembly(&text, span, moved);
-                    if new.as_bytes() == span.of(&text) {
+                    let Some(certain) = type_mention(text, span) else { continue };
+                    let (span, new) = with_assembly(text, span, moved);
+                    if new.as_bytes() == span.of(text) {
                         continue;
                     }
                     if certain || options.mentions {
                         let edit = Edit { span, text: new, what: "full name in text follows" };
                         texts.edit(path, edit, patterns[at].0.clone());
                     } else {
-                        list(plan, path, &lines, &text, span, &patterns[at].0);
+                        list(plan, path, &lines, text, span, &patterns[at].0);
                     }
                 }
-                Wanted::Path => path_mention(searched, path, &text, span, &lines, texts, plan),
+                Wanted::Path => path_mention(searched, path, text, span, &lines, texts, plan),
             }
         }
     }

@@ -1,7 +1,7 @@
 //! References to what no project of the tree makes follow the code that uses it: a file that goes to another project
 //! takes along those to assemblies and packages whose names its own text spells.
 
-use super::past::{Order, Past};
+use super::past::{Order, Past, places};
 use super::texts::Texts;
 use super::{MoveError, MovePlan};
 use crate::resolve::{Dependencies, Ownership};
@@ -57,8 +57,7 @@ fn needed(
     now: &Ownership,
     texts: &mut Texts,
 ) -> Result<Needed, MoveError> {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let mut needed = Needed::new();
     for (new, old) in order.iter().enumerate() {
         let (left, entered) = (&past.ownership.owners[*old], &now.owners[new]);

@@ -5,6 +5,7 @@ use super::names::ImportMeant;
 use super::texts::Texts;
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
 use ferngate_model::{Context, Name, ProjectFacts, ProjectPath, SourceFile};
+use rayon::prelude::*;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// One resolved use of one file before the move.
@@ -87,7 +88,7 @@ pub(super) fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -
         };
         world.imports[file].iter().map(entity).collect::<Vec<_>>()
     };
-    let files = 0..project.files.len();
+    let files = (0..project.files.len()).into_par_iter();
     let mut namespaces: Vec<String> = lives.iter().map(|id| text(*id)).collect();
     namespaces.sort();
     Past {
@@ -164,6 +165,13 @@ fn seen_without_import(world: &World, file: usize) -> Vec<String> {
 
 /// For each file after the move, the index that it had before.
 pub(super) type Order = Vec<usize>;
+
+/// For each file before the move, the index that it has after it.
+pub(super) fn places(order: &Order) -> Vec<usize> {
+    let mut places = vec![0; order.len()];
+    order.iter().enumerate().for_each(|(new, old)| places[*old] = new);
+    places
+}
 
 /// Ownership after the move; a file that the move makes is held as its folder's manifests will hold it.
 pub(super) fn ownership_after(after: &ProjectFacts, order: &Order, past: &Past, texts: &Texts) -> Ownership {

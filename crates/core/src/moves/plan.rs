@@ -6,7 +6,7 @@ use super::extract::extract;
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
 use super::names::{Follower, ImportMeant, Meant};
-use super::past::{Made, Order, Past, living_namespaces, ownership_after, remember, used_by_taken};
+use super::past::{Made, Order, Past, living_namespaces, ownership_after, places, remember, used_by_taken};
 use super::request::{Expanded, expand};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
@@ -17,6 +17,7 @@ use super::{
 };
 use crate::resolve::{EntityId, FileTie, Ownership, World};
 use ferngate_model::{Name, ProjectFacts, ProjectPath, ReadOptions, SourceFile};
+use rayon::prelude::*;
 use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -193,8 +194,7 @@ fn follow_names(
     ground: &Ground,
 ) -> Result<Renamed, MoveError> {
     let mut world = World::with_imports(after, ground.languages);
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let entity: Vec<EntityId> = past
         .first_declaration
         .iter()
@@ -229,15 +229,22 @@ fn follow_names(
     });
     let taken = used_by_taken(&after.files, order, past, texts);
     let moved = names_of_moved(&world, texts);
-    for (new, old) in order.iter().enumerate() {
-        let meant: Vec<Meant> = past.references[*old]
-            .iter()
-            .map(|before| Meant {
+    let known: Vec<(Vec<Meant>, bool)> = order
+        .par_iter()
+        .enumerate()
+        .map(|(new, old)| {
+            let meant = past.references[*old].iter().map(|before| Meant {
                 used: before.used,
                 entity: entity[before.entity.index()],
                 extension: before.extension,
-            })
-            .collect();
+            });
+            let meant: Vec<Meant> = meant.collect();
+            let is_shifted = shifted(&world, new, &meant);
+            (meant, is_shifted)
+        })
+        .collect();
+    for (new, old) in order.iter().enumerate() {
+        let (meant, is_shifted) = &known[new];
         let mut imports = past.imports[*old].clone();
         for (import, target) in imports.iter_mut().zip(&past.import_entities[*old]) {
             if let Some(target) = target {
@@ -254,7 +261,7 @@ fn follow_names(
             ImportMeant::Entity(entity) => world.former.contains_key(entity),
             ImportMeant::Outside => false,
         });
-        let captured = if is_moved { captured(&world, new, &meant) } else { Vec::new() };
+        let captured = if is_moved { captured(&world, new, meant) } else { Vec::new() };
         for name in captured {
             let warning =
                 format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
@@ -266,13 +273,13 @@ fn follow_names(
             || imports_gone
             || is_moved
             || taken.is_some()
-            || shifted(&world, new, &meant)
+            || *is_shifted
             || sees_less(&world, new, past);
         let mut follower = Follower {
             world: &mut world,
             file: new,
             path: &old_path,
-            meant: &meant,
+            meant,
             imports: &imports,
             seen_before: &past.seen[*old],
             moved: &moved,
@@ -334,12 +341,11 @@ fn follow_manifests(
     ground: &Ground,
 ) -> Result<(), MoveError> {
     let ownership = ownership_after(after, order, past, texts);
-    let mut place = vec![0u32; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new as u32);
+    let place = places(order);
     let old_ties: Vec<FileTie> = past.ties.iter().copied().chain(ties_to_bases(after, past)).collect();
     let moved = |tie: &FileTie| FileTie {
-        from: place[tie.from as usize],
-        to: place[tie.to as usize],
+        from: place[tie.from as usize] as u32,
+        to: place[tie.to as usize] as u32,
         references: tie.references,
     };
     let ties: Vec<FileTie> = old_ties.iter().map(moved).collect();

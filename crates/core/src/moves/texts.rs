@@ -2,6 +2,7 @@
 
 use super::{Change, Ground, MoveError};
 use ferngate_model::{Edit, ProjectPath, apply_edits};
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
 /// Texts by path before the move. Edits are collected against the text as it is now and applied together.
@@ -50,6 +51,11 @@ impl<'g> Texts<'g> {
             self.known.insert(path.clone(), text);
         }
         Ok(&self.known[path])
+    }
+
+    /// The texts as they are, for many readers at once; nothing that they read is kept.
+    pub fn view(&self) -> TextsView<'_> {
+        TextsView { known: &self.known, read: self.ground.read }
     }
 
     /// Sets the whole text of a file that the move makes.
@@ -105,5 +111,22 @@ impl<'g> Texts<'g> {
             }
         }
         Ok(touched)
+    }
+}
+
+/// The texts of a project with planned changes on top, as they are at one moment.
+#[derive(Clone, Copy)]
+pub struct TextsView<'t> {
+    known: &'t BTreeMap<ProjectPath, Vec<u8>>,
+    read: &'t (dyn Fn(&ProjectPath) -> Option<Vec<u8>> + Sync),
+}
+
+impl<'t> TextsView<'t> {
+    /// The text at `path`, if it can be read.
+    pub fn get(&self, path: &ProjectPath) -> Option<Cow<'t, [u8]>> {
+        match self.known.get(path) {
+            Some(text) => Some(Cow::Borrowed(text)),
+            None => (self.read)(path).map(Cow::Owned),
+        }
     }
 }

@@ -5,6 +5,7 @@ use super::texts::Texts;
 use super::{Ground, MoveError, MovePlan};
 use crate::resolve::World;
 use ferngate_model::{Context, ProjectFacts, ProjectPath, ReadOptions};
+use rayon::prelude::*;
 use std::collections::BTreeMap;
 
 /// How many lost names a refusal lists.
@@ -32,8 +33,8 @@ pub fn verify(
     }
     let world = World::new(&after, ground.languages);
     let mut lost: Vec<String> = Vec::new();
-    for (file, expected) in expected.iter().enumerate() {
-        let found = found_in(&world, file);
+    let all: Vec<Named> = (0..after.files.len()).into_par_iter().map(|file| found_in(&world, file)).collect();
+    for (file, (expected, found)) in expected.iter().zip(all).enumerate() {
         lost.extend(differences(expected, &found, &after.files[file].path));
         let now = |name: &String| found.get(name).map_or(0, |(count, _)| *count);
         plan.proved +=
@@ -90,7 +91,7 @@ fn refusal(lost: &[String]) -> Option<String> {
 /// What each file of `project` names, before types are taken out of them.
 pub fn named_in_files(project: &ProjectFacts, ground: &Ground) -> BTreeMap<ProjectPath, Named> {
     let world = World::new(project, ground.languages);
-    let files = project.files.iter().enumerate();
+    let files = project.files.par_iter().enumerate();
     files.map(|(at, file)| (file.path.clone(), found_in(&world, at))).collect()
 }
 

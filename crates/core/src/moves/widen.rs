@@ -1,7 +1,7 @@
 //! What is internal and would be used across a border after a move: listed, and made public on request, with everything
 //! that becoming public shows.
 
-use super::past::{Order, Past, ownership_after};
+use super::past::{Order, Past, ownership_after, places};
 use super::texts::Texts;
 use super::{MoveOptions, MovePlan};
 use crate::resolve::{EntityId, Ownership};
@@ -34,8 +34,7 @@ pub(super) fn widen(
     texts: &mut Texts,
     plan: &mut MovePlan,
 ) {
-    let mut place = vec![0usize; order.len()];
-    order.iter().enumerate().for_each(|(new, old)| place[*old] = new);
+    let place = places(order);
     let borders = Borders { after, past, place, now: ownership_after(after, order, past, texts) };
     let mut needed = Needed::default();
     borders.crossed(&mut needed);
