@@ -214,13 +214,9 @@ fn follow_names(
         bases[entity[old].index()] = own.iter().map(|base| entity[base.index()]).collect();
     }
     world.resolve_with_bases(bases);
-    let gone: BTreeSet<&String> = past
-        .namespaces
-        .iter()
-        .filter(|text| {
-            world.table.namespace_named(text).is_none_or(|id| !living_namespaces(&world).contains(&id))
-        })
-        .collect();
+    let living = living_namespaces(&world);
+    let is_gone = |text: &&String| world.table.namespace_named(text).is_none_or(|id| !living.contains(&id));
+    let gone: BTreeSet<&String> = past.namespaces.iter().filter(is_gone).collect();
     // Namespaces that types have left, and in which only conditional code is now.
     let mut conditional: BTreeSet<String> = world.former.values().cloned().collect();
     conditional.retain(|text| {
