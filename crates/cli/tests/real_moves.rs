@@ -14,7 +14,7 @@
 
 mod common;
 
-use common::calls::{Choice, Numbers, told};
+use common::calls::{Choice, Numbers, asked, told};
 use common::{Answer, Project, Snapshot};
 use std::path::Path;
 use std::process::Command;
@@ -82,11 +82,8 @@ fn moves_of_a_small_library_build() {
 #[test]
 #[ignore = "needs FERNGATE_CORPUS_DIR"]
 fn moves_of_real_code_build() {
-    let folder = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
-    let number = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
-    let (moves, seed) =
-        (number("FERNGATE_CORPUS_MOVES").unwrap_or(40), number("FERNGATE_CORPUS_SEED").unwrap_or(1));
-    let (written, refused) = play(Path::new(&folder), moves, seed);
+    let (folder, moves, seed) = asked();
+    let (written, refused) = play(&folder, moves, seed);
     println!("{moves} moves: {written} built and taken back, {refused} refused, none broken");
     assert!(written > refused);
 }

@@ -15,7 +15,7 @@
 mod common;
 
 use common::Project;
-use common::calls::{Choice, Numbers, told};
+use common::calls::{Choice, Numbers, asked, told};
 use common::msbuild::{BEHIND, Builder};
 use std::path::Path;
 
@@ -29,11 +29,8 @@ fn moves_between_the_demo_s_projects_build() {
 #[test]
 #[ignore = "needs FERNGATE_CORPUS_DIR"]
 fn moves_between_real_projects_build() {
-    let folder = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
-    let number = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
-    let (moves, seed) =
-        (number("FERNGATE_CORPUS_MOVES").unwrap_or(40), number("FERNGATE_CORPUS_SEED").unwrap_or(1));
-    let (written, refused) = play(Path::new(&folder), moves, seed);
+    let (folder, moves, seed) = asked();
+    let (written, refused) = play(&folder, moves, seed);
     println!("{moves} moves: {written} built and taken back, {refused} refused, none broken");
 }
 

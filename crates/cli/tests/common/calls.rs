@@ -1,7 +1,15 @@
 //! Moves that nobody chose: something to move, and where to.
 
 use super::Snapshot;
-use std::path::Path;
+use std::path::{Path, PathBuf};
+
+/// The folder of real code that is asked for, how many moves are to be made of it, and which.
+pub fn asked() -> (PathBuf, u64, u64) {
+    let folder = std::env::var("FERNGATE_CORPUS_DIR").expect("FERNGATE_CORPUS_DIR names a folder");
+    let number = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
+    let (moves, seed) = (number("FERNGATE_CORPUS_MOVES"), number("FERNGATE_CORPUS_SEED"));
+    (folder.into(), moves.unwrap_or(40), seed.unwrap_or(1))
+}
 
 /// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
 pub struct Numbers(u64);

@@ -225,28 +225,10 @@ fn follow_names(
     });
     let taken = used_by_taken(&after.files, order, past, texts);
     let moved = names_of_moved(&world, texts);
-    let known: Vec<(Vec<Meant>, bool)> = order
-        .par_iter()
-        .enumerate()
-        .map(|(new, old)| {
-            let meant = past.references[*old].iter().map(|before| Meant {
-                used: before.used,
-                entity: entity[before.entity.index()],
-                extension: before.extension,
-            });
-            let meant: Vec<Meant> = meant.collect();
-            let is_shifted = shifted(&world, new, &meant);
-            (meant, is_shifted)
-        })
-        .collect();
+    let known = uses_after(&world, order, past, &entity);
     for (new, old) in order.iter().enumerate() {
         let (meant, is_shifted) = &known[new];
-        let mut imports = past.imports[*old].clone();
-        for (import, target) in imports.iter_mut().zip(&past.import_entities[*old]) {
-            if let Some(target) = target {
-                *import = ImportMeant::Entity(entity[target.index()]);
-            }
-        }
+        let imports = imports_after(past, *old, &entity);
         let is_moved = texts.old_path(&after.files[new].path) != after.files[new].path;
         let names_moved = meant.iter().any(|meant| {
             let outermost = world.table.outermost(meant.entity);
@@ -257,11 +239,12 @@ fn follow_names(
             ImportMeant::Entity(entity) => world.former.contains_key(entity),
             ImportMeant::Outside => false,
         });
-        let captured = if is_moved { captured(&world, new, meant) } else { Vec::new() };
-        for name in captured {
-            let warning =
-                format!("{}: `{name}` would mean a type of its new namespace", after.files[new].path);
-            plan.warnings.push(warning);
+        if is_moved {
+            let path = &after.files[new].path;
+            let warnings = captured(&world, new, meant).into_iter();
+            plan.warnings.extend(
+                warnings.map(|name| format!("{path}: `{name}` would mean a type of its new namespace")),
+            );
         }
         let old_path = texts.old_path(&after.files[new].path);
         let taken = taken.get(&old_path);
@@ -289,6 +272,31 @@ fn follow_names(
         follower.follow(texts)?;
     }
     Ok(Renamed { text })
+}
+
+/// What the uses of each file meant, in terms of the world after the move, and whether some mean something else there.
+fn uses_after(world: &World, order: &Order, past: &Past, entity: &[EntityId]) -> Vec<(Vec<Meant>, bool)> {
+    let of_file = |(new, old): (usize, &usize)| {
+        let meant = past.references[*old].iter().map(|before| Meant {
+            used: before.used,
+            entity: entity[before.entity.index()],
+            extension: before.extension,
+        });
+        let meant: Vec<Meant> = meant.collect();
+        let is_shifted = shifted(world, new, &meant);
+        (meant, is_shifted)
+    };
+    order.par_iter().enumerate().map(of_file).collect()
+}
+
+/// What the imports of a file meant, by its index before the move; types as they are after it.
+fn imports_after(past: &Past, old: usize, entity: &[EntityId]) -> Vec<ImportMeant> {
+    let imports = past.imports[old].iter().zip(&past.import_entities[old]);
+    let meant = imports.map(|(import, target)| match target {
+        Some(target) => ImportMeant::Entity(entity[target.index()]),
+        None => import.clone(),
+    });
+    meant.collect()
 }
 
 /// The names of the types that go elsewhere, with the numbers of their type parameters.
