@@ -2,9 +2,7 @@
 
 use super::MoveError;
 use super::texts::Texts;
-use crate::resolve::{
-    Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World, sees_entity,
-};
+use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
 };
@@ -242,7 +240,7 @@ impl Follower<'_, '_> {
     pub(super) fn is_unseen_mention(&self, facts: &FileFacts, meant: &Meant) -> bool {
         let used = facts.uses.get(meant.used as usize);
         used.is_some_and(|used| used.context == Context::Weak)
-            && !sees_entity(self.world, self.file, self.world.table.outermost(meant.entity))
+            && !self.may_use(self.world.table.outermost(meant.entity))
     }
 
     /// Whether a use begins with a prefix of markup, which says where to look instead of a qualifier.
