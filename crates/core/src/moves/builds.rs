@@ -121,8 +121,8 @@ fn keep_single(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership
 /// The project of `user` that does not build `declaring` itself and refers to two that do, with these.
 fn torn_between(ownership: &Ownership, user: usize, declaring: usize) -> Option<(u32, (u32, u32))> {
     let building = &ownership.owners[declaring];
-    let outside = ownership.owners[user].iter().filter(|owner| !building.contains(owner));
-    outside.into_iter().find_map(|owner| {
+    let mut outside = ownership.owners[user].iter().filter(|owner| !building.contains(owner));
+    outside.find_map(|owner| {
         let usable = &ownership.usable[*owner as usize];
         let mut both = building.iter().filter(|other| usable.binary_search(other).is_ok());
         Some((*owner, (*both.next()?, *both.next()?)))

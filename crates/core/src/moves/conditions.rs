@@ -111,7 +111,7 @@ impl Conditions<'_> {
         lines.split_inclusive(|&byte| byte == b'\n')
     }
 
-    pub(super) fn mark(&self) -> usize {
+    fn mark(&self) -> usize {
         if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 }
     }
 

@@ -27,12 +27,10 @@ pub fn extract(
     let span = with_comments(&text, declaration.span);
     let conditions = Conditions { language, text: &text }.groups();
     let is_inside = |line: &Span| span.start <= line.start && line.end <= span.end;
-    let (inner, outer): (Vec<_>, Vec<_>) =
-        conditions.into_iter().partition(|group| group.iter().all(is_inside));
+    let outer: Vec<_> = conditions.into_iter().filter(|group| !group.iter().all(is_inside)).collect();
     if outer.iter().flatten().any(is_inside) {
         return Err(MoveError::Torn(name));
     }
-    drop(inner);
     let out = Outline { text: &text, facts, span, scope: declaration.scope, conditions: &outer }.write();
     let going = with_emptied_condition(&text, with_blank_line(&text, span), &outer);
     texts.edit(path, Edit { span: going, text: String::new(), what: "type taken out" }, name);

@@ -130,8 +130,7 @@ impl Follower<'_, '_> {
         let table = &self.world.table;
         let all = (0..table.entities.len() as u32).map(EntityId);
         let mut held = all.filter(|entity| table.namespace_of(*entity) == id).peekable();
-        let sees = |entity| self.may_use(entity);
-        held.peek().is_some() && !held.any(sees)
+        held.peek().is_some() && !held.any(|entity| self.may_use(entity))
     }
 
     /// Whether the file's project refers to one that declares `entity`, and that shows it.

@@ -310,12 +310,12 @@ fn names_of_moved(world: &World, texts: &Texts) -> FxHashSet<(Name, u8)> {
 
 /// Whether a project that holds the file sees less of the others than before.
 fn sees_less(world: &World, file: usize, past: &Past) -> bool {
-    let owners = world.ownership.owners[file].iter().map(|&owner| owner as usize);
+    let mut owners = world.ownership.owners[file].iter().map(|&owner| owner as usize);
     let lost = |owner: usize| {
         let (before, now) = (&past.ownership.usable[owner], &world.ownership.usable[owner]);
         before.iter().any(|used| now.binary_search(used).is_err())
     };
-    owners.into_iter().any(lost)
+    owners.any(lost)
 }
 
 /// Whether some use of a file means something else now.
