@@ -29,7 +29,7 @@ pub(super) fn warn(
                 continue;
             }
             let name = &names[before.entity.index()];
-            let why = if sees(&past.ownership, old, declaring) && !sees(now, user, declared) {
+            let why = if past.ownership.may_use(old, declaring) && !now.may_use(user, declared) {
                 "whose project its own does not refer to"
             } else if shares(
                 after,
@@ -56,16 +56,6 @@ pub(super) fn warn(
     warnings.sort();
     warnings.dedup();
     plan.warnings.extend(warnings);
-}
-
-/// Whether what is public in `declaring` can be used in `file`.
-fn sees(ownership: &Ownership, file: usize, declaring: usize) -> bool {
-    let (from, to) = (&ownership.owners[file], &ownership.owners[declaring]);
-    ownership.together(file, declaring)
-        || from.iter().any(|owner| {
-            let usable = &ownership.usable[*owner as usize];
-            ownership.open[*owner as usize] || to.iter().any(|other| usable.binary_search(other).is_ok())
-        })
 }
 
 fn is_internal(after: &ProjectFacts, past: &Past, place: &[usize], entity: EntityId) -> bool {
