@@ -4,9 +4,9 @@ use crate::args::Common;
 use crate::error::CommandError;
 use crate::ui::{Ui, count};
 use ferngate_core::cycles::Cycle;
-use ferngate_core::findings::{self, View};
+use ferngate_core::findings::{self, Finding, View};
 use ferngate_core::graph::Graph;
-use ferngate_core::map::{MAP_FILE, Map, Modules, default_modules, nearest, read_map};
+use ferngate_core::map::{AssignError, MAP_FILE, Map, Modules, default_modules, nearest, read_map};
 use ferngate_core::resolve::{FileTie, World};
 use ferngate_facts::Ignored;
 use ferngate_facts::languages::LANGUAGES;
@@ -80,16 +80,21 @@ impl Session {
     /// Resolves names and gathers the graph.
     pub fn understand(&self, ui: &mut Ui) -> Result<Meaning<'_>, CommandError> {
         let begin = Instant::now();
-        let mut world = World::new(&self.project, LANGUAGES);
-        if self.weak {
-            world.count_mentions();
-        }
+        let world = World::new(&self.project, LANGUAGES);
         ui.note(&format!(
             "names: {} in {:.0?}",
             count(world.table.entities.len() as u64, "declared type", "declared types"),
             begin.elapsed()
         ));
+        Ok(self.meaning_of(ui, world)?)
+    }
+
+    /// Lays the map on a world and gathers the graph.
+    pub fn meaning_of<'w>(&self, ui: &mut Ui, mut world: World<'w>) -> Result<Meaning<'w>, AssignError> {
         let begin = Instant::now();
+        if self.weak {
+            world.count_mentions();
+        }
         let modules = if self.has_map && !self.map.modules.is_empty() {
             Modules::from_map(&self.map, &world)?
         } else {
@@ -106,10 +111,20 @@ impl Session {
     }
 
     /// Everything that is not as it should be.
-    pub fn check(&self, ui: &mut Ui, meaning: &Meaning) -> Vec<findings::Finding> {
-        let begin = Instant::now();
+    pub fn check(&self, ui: &mut Ui, meaning: &Meaning) -> Vec<Finding> {
         let ignored = Ignored::new(&self.root);
         let exists = |path: &ProjectPath| self.root.join(path.as_str()).exists() || ignored.covers(path);
+        self.check_where(ui, meaning, &exists)
+    }
+
+    /// The same where `exists` says what is there.
+    pub fn check_where(
+        &self,
+        ui: &mut Ui,
+        meaning: &Meaning,
+        exists: &(dyn Fn(&ProjectPath) -> bool + Sync),
+    ) -> Vec<Finding> {
+        let begin = Instant::now();
         let view = View {
             world: &meaning.world,
             map: &self.map,
@@ -118,7 +133,7 @@ impl Session {
             graph: &meaning.graph,
             cycles: &meaning.cycles,
             file_ties: &meaning.ties,
-            exists: &exists,
+            exists,
         };
         let found = findings::check(&view);
         ui.note(&format!("findings: {} in {:.0?}", found.len(), begin.elapsed()));

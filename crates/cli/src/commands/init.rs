@@ -1,7 +1,7 @@
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::Session;
-use crate::ui::{Style, Ui, count};
+use crate::ui::{Style, Ui, clean, count};
 use clap::Args;
 use ferngate_core::init::first_map;
 use ferngate_core::map::Map;
@@ -38,21 +38,24 @@ pub fn cmd_init(ui: &mut Ui, common: &Common, args: &InitArgs) -> Result<Outcome
     }
     let found = session.check(ui, &meaning);
     let text = first_map(&meaning.modules, &meaning.graph, &meaning.cycles, &found, &session.name());
+    let modules = meaning.modules.list.len();
+    if !args.print {
+        std::fs::write(&session.map_path, &text)
+            .map_err(|error| CommandError::file("written", &session.map_path, &error))?;
+    }
+    if ui.json {
+        ui.answer(&serde_json::json!({
+            "schema": "ferngate/init/1", "map": session.map_path.display().to_string(),
+            "written": !args.print, "text": text, "modules": modules, "cycles": meaning.cycles.len(),
+        }))?;
+        return Ok(Outcome::Clean);
+    }
     if args.print {
         ui.bytes(text.as_bytes())?;
         return Ok(Outcome::Clean);
     }
-    std::fs::write(&session.map_path, &text)
-        .map_err(|error| CommandError::file("written", &session.map_path, &error))?;
-    let modules = meaning.modules.list.len();
-    if ui.json {
-        ui.answer(&serde_json::json!({
-            "schema": "ferngate/init/1", "map": session.map_path.display().to_string(), "modules": modules,
-            "cycles": meaning.cycles.len(),
-        }))?;
-        return Ok(Outcome::Clean);
-    }
-    let head = ui.paint(Style::Good, "ferngate.toml written");
+    let name = session.map_path.file_name().unwrap_or_default().to_string_lossy().into_owned();
+    let head = ui.paint(Style::Good, &format!("{} written", clean(&name)));
     let cycles = match meaning.cycles.len() {
         0 => "no cycles".to_owned(),
         some => count(some as u64, "cycle", "cycles"),

@@ -5,7 +5,12 @@ use crate::session::Session;
 use crate::ui::{Style, Ui, clean, count, number, shown};
 use clap::Args;
 use ferngate_core::findings::Finding;
-use ferngate_core::moves::{Ground, MoveError, MoveOptions, MovePlan, Request, plan_moves};
+use ferngate_core::map::{AssignError, Map, read_map};
+use ferngate_core::moves::{
+    Ground, Judge, MoveError, MoveOptions, MovePlan, PlannedPaths, Request, plan_moves,
+};
+use ferngate_core::resolve::World;
+use ferngate_facts::Ignored;
 use ferngate_facts::languages::LANGUAGES;
 use ferngate_facts::manifests::{MANIFESTS, manifest_of};
 use ferngate_model::{ProjectPath, ReadOptions};
@@ -48,6 +53,7 @@ pub struct MoveArgs {
 impl From<MoveError> for CommandError {
     fn from(error: MoveError) -> Self {
         let hint = match &error {
+            MoveError::Map(error) => return error.clone().into(),
             MoveError::NoName(_) => {
                 Some("write the full name with its namespace: name:Mossgrove.Models.Ticket")
             }
@@ -66,15 +72,14 @@ impl From<MoveError> for CommandError {
 /// Moves code and everything that names it.
 pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome, CommandError> {
     let requests = requests(args)?;
-    let session = Session::load(ui, common, ReadOptions { occurrences: false, weak: true })?;
+    let load = |ui: &mut Ui| Session::load(ui, common, ReadOptions { occurrences: false, weak: true });
+    let mut session = load(ui)?;
     if let Some(title) = apply::recover(&session.root)? {
         ui.remark(&format!("note: a move that was cut short has been taken back first: {title}"));
+        session = load(ui)?;
     }
-    let before = {
-        let meaning = session.understand(ui)?;
-        session.check(ui, &meaning)
-    };
-    let Session { root, map_path, map, has_map, project, weak } = session;
+    let project = std::mem::take(&mut session.project);
+    let root = session.root.clone();
     let seen: Mutex<Seen> = Mutex::new(Seen::new());
     let read = |path: &ProjectPath| {
         let bytes = std::fs::read(root.join(path.as_str())).ok()?;
@@ -91,27 +96,26 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
         exists: &|path| root.join(path.as_str()).exists(),
     };
     let options = MoveOptions { widen: args.widen, mentions: args.mentions };
-    let mut plan = plan_moves(ManuallyDrop::into_inner(project), &ground, &requests, options)?;
+    let mut judge = ByMap { session: &mut session, ui };
+    let plan = plan_moves(ManuallyDrop::into_inner(project), &ground, &requests, options, &mut judge)?;
+    let plan = ManuallyDrop::new(plan);
     let seen = seen.into_inner().unwrap_or_default();
-    let project = ManuallyDrop::new(std::mem::take(&mut plan.after));
-    let after = Session { root, map_path, map, has_map, project, weak };
-    let (opened, closed) = differences(ui, &after, &before);
     let title = requests.iter().map(title).collect::<Vec<_>>().join(", ");
     let refused = !plan.refusals.is_empty() && !args.force;
-    let applied = !refused && (args.apply || confirm(ui, &plan, &opened, &closed, args, &after)?);
+    let applied = !refused && (args.apply || confirm(ui, &plan, args, &session)?);
     if applied {
-        apply::apply(&after.root, &plan, &seen, &title)?;
+        apply::apply(&root, &plan, &seen, &title)?;
     }
     if ui.json {
-        let answer = json(&plan, &opened, &closed, applied);
+        let answer = json(&plan, applied);
         ui.answer(&answer)?;
     } else if applied && ui.interactive && !args.apply {
         say_applied(ui, &plan)?;
     } else if applied {
-        show(ui, &plan, &opened, &closed, args, true, &after)?;
+        show(ui, &plan, args, true, &session)?;
         say_applied(ui, &plan)?;
     } else if !ui.interactive || refused {
-        show(ui, &plan, &opened, &closed, args, false, &after)?;
+        show(ui, &plan, args, false, &session)?;
         if !refused {
             let again: Vec<String> = args.paths.iter().map(|path| quoted(path)).collect();
             let list =
@@ -175,33 +179,43 @@ fn requests(args: &MoveArgs) -> Result<Vec<Request>, CommandError> {
     Ok(requests)
 }
 
-/// Findings that the move would make, and those that it would end.
-fn differences(ui: &mut Ui, after: &Session, before: &[Finding]) -> (Vec<String>, Vec<String>) {
-    let Ok(meaning) = after.understand(ui) else { return (Vec::new(), Vec::new()) };
-    // What lies where the disk cannot tell yet is judged by the planned files, so stale paths are left out.
-    let found = after.check(ui, &meaning);
-    let key = |finding: &Finding| format!("{}: {}", finding.check, finding.message);
-    let keys = |findings: &[Finding]| -> Vec<String> {
-        findings.iter().filter(|finding| finding.check != "stale-path").map(key).collect()
-    };
-    let (old, new) = (keys(before), keys(&found));
-    let opened = new.iter().filter(|key| !old.contains(key)).cloned().collect();
-    let closed = old.iter().filter(|key| !new.contains(key)).cloned().collect();
-    (opened, closed)
+/// Judges by the map of a session; once a move is planned, by the map as that leaves it.
+struct ByMap<'s> {
+    session: &'s mut Session,
+    ui: &'s mut Ui,
 }
 
-fn confirm(
-    ui: &mut Ui,
-    plan: &MovePlan,
-    opened: &[String],
-    closed: &[String],
-    args: &MoveArgs,
-    after: &Session,
-) -> Result<bool, CommandError> {
+impl Judge for ByMap<'_> {
+    fn findings(&mut self, world: World, planned: Option<&MovePlan>) -> Result<Vec<Finding>, AssignError> {
+        let Some(plan) = planned else {
+            let meaning = self.session.meaning_of(self.ui, world)?;
+            return Ok(self.session.check(self.ui, &meaning));
+        };
+        if let Some(map) = self.planned_map(plan) {
+            self.session.map = map;
+        }
+        let meaning = self.session.meaning_of(self.ui, world)?;
+        let (paths, ignored) = (PlannedPaths::new(plan), Ignored::new(&self.session.root));
+        let on_disk = |path: &ProjectPath| self.session.root.join(path.as_str()).exists();
+        let exists = |path: &ProjectPath| paths.is_there(path, on_disk) || ignored.covers(path);
+        Ok(self.session.check_where(self.ui, &meaning, &exists))
+    }
+}
+
+impl ByMap<'_> {
+    /// The map as `plan` leaves it, where it changes it.
+    fn planned_map(&self, plan: &MovePlan) -> Option<Map> {
+        let path = self.session.map_path.strip_prefix(&self.session.root).ok()?;
+        let text = plan.contents.get(&ProjectPath::new(path.to_str()?))?;
+        read_map(std::str::from_utf8(text).ok()?).ok()
+    }
+}
+
+fn confirm(ui: &mut Ui, plan: &MovePlan, args: &MoveArgs, session: &Session) -> Result<bool, CommandError> {
     if !ui.interactive || ui.json {
         return Ok(false);
     }
-    show(ui, plan, opened, closed, args, false, after)?;
+    show(ui, plan, args, false, session)?;
     Ok(ui.ask("\nMake this move?")?)
 }
 
@@ -217,11 +231,9 @@ fn say_applied(ui: &mut Ui, plan: &MovePlan) -> Result<(), CommandError> {
 fn show(
     ui: &mut Ui,
     plan: &MovePlan,
-    opened: &[String],
-    closed: &[String],
     args: &MoveArgs,
     applied: bool,
-    after: &Session,
+    session: &Session,
 ) -> Result<(), CommandError> {
     let moved = count((plan.renames.len() + plan.created.len()) as u64, "file", "files");
     let touched = count(plan.contents.len() as u64, "file", "files");
@@ -238,11 +250,10 @@ fn show(
             ui.line(format!("  - {}", clean(refusal)))?;
         }
     }
-    let limit = if args.all { usize::MAX } else { SHOWN };
     let renames: Vec<String> = plan.renames.iter().map(|(old, new)| format!("{old} → {new}")).collect();
-    section(ui, "files", &renames, limit)?;
+    section(ui, "files", &renames, args.all)?;
     let made: Vec<String> = plan.created.iter().map(|path| format!("{path} (new)")).collect();
-    section(ui, "new files", &made, limit)?;
+    section(ui, "new files", &made, args.all)?;
     let counts = plan.counts();
     if !counts.is_empty() {
         ui.heading("changes")?;
@@ -252,27 +263,27 @@ fn show(
         }
     }
     let types: Vec<String> = plan.renamed_types.iter().map(|(old, new)| format!("{old} → {new}")).collect();
-    section(ui, "new full names", &types, limit)?;
+    section(ui, "new full names", &types, args.all)?;
     let widened: Vec<String> = plan.widened.iter().map(|(name, path)| format!("{name} in {path}")).collect();
-    section(ui, "must become public", &widened, limit)?;
-    section(ui, "findings that this ends", closed, limit)?;
-    section(ui, "findings that this makes", opened, limit)?;
-    section(ui, "to know", &plan.warnings, limit)?;
+    section(ui, "must become public", &widened, args.all)?;
+    section(ui, "findings that this ends", &plan.closed, args.all)?;
+    section(ui, "findings that this makes", &plan.opened, args.all)?;
+    section(ui, "to know", &plan.warnings, args.all)?;
     let mentions: Vec<String> =
         plan.mentions.iter().map(|m| format!("{}:{}  {}", m.path, m.line, m.text)).collect();
-    section(ui, "mentions left alone (--mentions rewrites full names)", &mentions, limit)?;
+    section(ui, "mentions left alone (--mentions rewrites full names)", &mentions, args.all)?;
     if args.diff {
-        diff(ui, plan, after, applied)?;
+        diff(ui, plan, session, applied)?;
     }
     Ok(())
 }
 
-fn section(ui: &mut Ui, title: &str, lines: &[String], limit: usize) -> Result<(), CommandError> {
+fn section(ui: &mut Ui, title: &str, lines: &[String], all: bool) -> Result<(), CommandError> {
     if lines.is_empty() {
         return Ok(());
     }
     ui.heading(&format!("{title}  {}", lines.len()))?;
-    let shown = shown(lines.len(), limit, false);
+    let shown = shown(lines.len(), SHOWN, all);
     for line in &lines[..shown] {
         ui.line(format!("  {}", clean(line)))?;
     }
@@ -280,13 +291,13 @@ fn section(ui: &mut Ui, title: &str, lines: &[String], limit: usize) -> Result<(
 }
 
 /// Changed lines: those of the old text that have gone and those of the new one that have come.
-fn diff(ui: &mut Ui, plan: &MovePlan, after: &Session, applied: bool) -> Result<(), CommandError> {
+fn diff(ui: &mut Ui, plan: &MovePlan, session: &Session, applied: bool) -> Result<(), CommandError> {
     if applied {
         return Ok(());
     }
     for (path, new) in &plan.contents {
         let old_path = plan.renames.iter().find(|(_, to)| to == path).map_or(path, |(from, _)| from);
-        let old = if plan.created.contains(path) { Vec::new() } else { after.text(old_path) };
+        let old = if plan.created.contains(path) { Vec::new() } else { session.text(old_path) };
         ui.heading(path.as_str())?;
         let (old, new) =
             (String::from_utf8_lossy(&old).into_owned(), String::from_utf8_lossy(new).into_owned());
@@ -306,7 +317,7 @@ fn diff(ui: &mut Ui, plan: &MovePlan, after: &Session, applied: bool) -> Result<
     Ok(())
 }
 
-fn json(plan: &MovePlan, opened: &[String], closed: &[String], applied: bool) -> serde_json::Value {
+fn json(plan: &MovePlan, applied: bool) -> serde_json::Value {
     let pair = |(from, to): &(ProjectPath, ProjectPath)| serde_json::json!({ "from": from.as_str(), "to": to.as_str() });
     let counts: Vec<_> = plan
         .counts()
@@ -326,6 +337,6 @@ fn json(plan: &MovePlan, opened: &[String], closed: &[String], applied: bool) ->
         "renamed_types": plan.renamed_types.iter().map(|(from, to)| serde_json::json!({ "from": from, "to": to })).collect::<Vec<_>>(),
         "widened": plan.widened.iter().map(|(name, path)| serde_json::json!({ "name": name, "path": path.as_str() })).collect::<Vec<_>>(),
         "mentions": plan.mentions.iter().map(|m| serde_json::json!({ "path": m.path.as_str(), "line": m.line, "name": m.name })).collect::<Vec<_>>(),
-        "findings_made": opened, "findings_ended": closed, "warnings": plan.warnings,
+        "findings_made": plan.opened, "findings_ended": plan.closed, "warnings": plan.warnings,
     })
 }

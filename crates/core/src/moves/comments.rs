@@ -2,8 +2,8 @@
 //! refer to another, or for an internal type to become public.
 
 use super::MovePlan;
+use super::friends::Friends;
 use super::past::{Order, Past, places};
-use super::widen::shares;
 use crate::resolve::{EntityId, Ownership};
 use ferngate_model::{Access, Context, ProjectFacts};
 
@@ -17,6 +17,9 @@ pub(super) fn warn(
     plan: &mut MovePlan,
 ) {
     let place = places(order);
+    let friends = Friends::new(after, now, |file| after.files[file].facts.as_deref());
+    let friends_before =
+        Friends::new(after, &past.ownership, |file| after.files[place[file]].facts.as_deref());
     let mut warnings = Vec::new();
     for (old, references) in past.references.iter().enumerate() {
         let source = &after.files[place[old]];
@@ -31,13 +34,8 @@ pub(super) fn warn(
             let name = &names[before.entity.index()];
             let why = if past.ownership.may_use(old, declaring) && !now.may_use(user, declared) {
                 "whose project its own does not refer to"
-            } else if shares(
-                after,
-                &past.ownership,
-                |file| after.files[place[file]].facts.as_deref(),
-                old,
-                declaring,
-            ) && !shares(after, now, |file| after.files[file].facts.as_deref(), user, declared)
+            } else if friends_before.shares(&past.ownership, old, declaring)
+                && !friends.shares(now, user, declared)
                 && is_internal(after, past, &place, before.entity)
                 && !plan.widened.iter().any(|(widened, path)| {
                     *path == after.files[declared].path && name.ends_with(widened.as_str())

@@ -4,6 +4,7 @@ use super::names::Follower;
 use super::texts::Texts;
 use crate::resolve::{Container, NamespaceId, World};
 use ferngate_model::{ConditionLine, FileFacts, Language, Span};
+use memchr::memchr;
 use std::collections::BTreeSet;
 
 impl Follower<'_, '_> {
@@ -107,8 +108,13 @@ impl Conditions<'_> {
 
     /// The lines up to `at`, behind a byte order mark.
     fn lines(&self, at: usize) -> impl Iterator<Item = &[u8]> {
-        let lines = self.text.get(self.mark()..at).unwrap_or_default();
-        lines.split_inclusive(|&byte| byte == b'\n')
+        let mut rest = self.text.get(self.mark()..at).unwrap_or_default();
+        std::iter::from_fn(move || {
+            let end = memchr(b'\n', rest).map_or(rest.len(), |at| at + 1);
+            let (line, after) = rest.split_at(end);
+            rest = after;
+            (end > 0).then_some(line)
+        })
     }
 
     fn mark(&self) -> usize {

@@ -3,7 +3,6 @@
 use super::conditions::Conditions;
 use super::names::{Follower, ImportMeant, Meant, line_end};
 use super::texts::Texts;
-use super::widen::shares;
 use crate::resolve::{EntityId, ImportTarget, NamespaceId};
 use ferngate_model::{Access, Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
 use std::collections::BTreeSet;
@@ -127,19 +126,15 @@ impl Follower<'_, '_> {
 
     /// Whether the file's project sees no type of the namespace, though another project declares some.
     fn is_unseen(&self, id: NamespaceId) -> bool {
-        let table = &self.world.table;
-        let all = (0..table.entities.len() as u32).map(EntityId);
-        let mut held = all.filter(|entity| table.namespace_of(*entity) == id).peekable();
-        held.peek().is_some() && !held.any(|entity| self.may_use(entity))
+        self.held.get(&id).is_some_and(|held| !held.iter().any(|entity| self.may_use(*entity)))
     }
 
     /// Whether the file's project refers to one that declares `entity`, and that shows it.
     pub(super) fn may_use(&self, entity: EntityId) -> bool {
         let world = &*self.world;
         let entity = &world.table.entities[entity.index()];
-        let facts = |file: usize| world.project.files[file].facts.as_deref();
         let is_shown = |file: usize| {
-            entity.access == Access::Public || shares(world.project, &world.ownership, facts, self.file, file)
+            entity.access == Access::Public || self.friends.shares(&world.ownership, self.file, file)
         };
         let mut declaring = entity.declarations.iter().map(|(file, _)| *file as usize);
         declaring.any(|file| world.ownership.may_use(self.file, file) && is_shown(file))

@@ -8,6 +8,7 @@ use ferngate_model::{Edit, ItemAction, ManifestFacts, PathMention, ProjectFacts,
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Where things go, by path.
+#[derive(Clone, Copy)]
 pub struct Paths<'p> {
     /// New path by old path, of files.
     pub files: &'p BTreeMap<ProjectPath, ProjectPath>,

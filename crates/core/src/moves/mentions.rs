@@ -3,12 +3,13 @@
 //! Certain is a full name in quotes, and a path that leads from the file that holds it (or from the root) to what
 //! was moved. Everything else is for a person to look at.
 
+use super::manifests::Paths;
 use super::texts::Texts;
 use super::{MoveError, MoveOptions, MovePlan};
-use aho_corasick::AhoCorasick;
+use aho_corasick::{AhoCorasick, AhoCorasickKind};
 use ferngate_model::{Edit, LineIndex, ProjectPath, Span};
 use rayon::prelude::*;
-use std::collections::BTreeMap;
+use std::cell::OnceCell;
 
 /// A place that mentions an old name.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -25,10 +26,8 @@ pub struct Mention {
 
 /// What is looked for.
 pub struct Searched<'s> {
-    /// New path by old path.
-    pub moved: &'s BTreeMap<ProjectPath, ProjectPath>,
-    /// Folders that move as a whole.
-    pub folders: &'s [(ProjectPath, ProjectPath)],
+    /// Where things go.
+    pub paths: Paths<'s>,
     /// Types with another full name or in another assembly.
     pub types: &'s [MovedType],
 }
@@ -46,6 +45,8 @@ pub struct MovedType {
 
 /// Files larger than this are not searched.
 const LARGEST: usize = 4 << 20;
+/// A table with a row for every byte of what is looked for is quicker, and grows with it.
+const LARGEST_TABLE: usize = 20_000;
 /// Files of these sorts list paths, so a path in them is certain.
 const LISTS: &[&str] = &[
     "xml", "build", "json", "yml", "yaml", "toml", "ini", "cfg", "config", "sources", "cmake", "props",
@@ -67,13 +68,16 @@ pub fn follow(
 ) -> Result<(), MoveError> {
     let mut patterns: Vec<(String, Wanted)> =
         searched.types.iter().map(|moved| (moved.old.clone(), Wanted::Type(moved))).collect();
-    let names =
-        searched.moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
-    let mut names: Vec<&str> = names.chain(searched.folders.iter().map(|(old, _)| old.file_name())).collect();
+    let Paths { files: moved, folders } = searched.paths;
+    let names = moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
+    let mut names: Vec<&str> = names.chain(folders.iter().map(|(old, _)| old.file_name())).collect();
     names.sort_unstable();
     names.dedup();
     patterns.extend(names.into_iter().map(|name| (name.to_owned(), Wanted::Path)));
-    let Ok(matcher) = AhoCorasick::new(patterns.iter().map(|(text, _)| text.as_bytes())) else {
+    let length: usize = patterns.iter().map(|(text, _)| text.len()).sum();
+    let kind = (length <= LARGEST_TABLE).then_some(AhoCorasickKind::DFA);
+    let texts_of_patterns = patterns.iter().map(|(text, _)| text.as_bytes());
+    let Ok(matcher) = AhoCorasick::builder().kind(kind).build(texts_of_patterns) else {
         return Ok(());
     };
     let view = texts.view();
@@ -91,7 +95,8 @@ pub fn follow(
     };
     let found: Vec<_> = files.par_iter().filter_map(search).collect();
     for (path, text, found) in &found {
-        let lines = LineIndex::new(text);
+        let lines = OnceCell::new();
+        let lines = || lines.get_or_init(|| LineIndex::new(text));
         for &(at, span) in found {
             match &patterns[at].1 {
                 Wanted::Type(moved) => {
@@ -104,7 +109,7 @@ pub fn follow(
                         let edit = Edit { span, text: new, what: "full name in text follows" };
                         texts.edit(path, edit, patterns[at].0.clone());
                     } else {
-                        list(plan, path, &lines, text, span, &patterns[at].0);
+                        list(plan, path, lines(), text, span, &patterns[at].0);
                     }
                 }
                 Wanted::Path => path_mention(searched, path, text, span, &lines, texts, plan),
@@ -155,12 +160,12 @@ fn with_assembly(text: &[u8], span: Span, moved: &MovedType) -> (Span, String) {
 }
 
 /// A path that leads to what was moved, written in a file.
-fn path_mention(
+fn path_mention<'t>(
     searched: &Searched,
     path: &ProjectPath,
     text: &[u8],
     span: Span,
-    lines: &LineIndex,
+    lines: &dyn Fn() -> &'t LineIndex,
     texts: &mut Texts,
     plan: &mut MovePlan,
 ) {
@@ -175,21 +180,22 @@ fn path_mention(
     let before = text[..span.start as usize].iter().rev().take_while(|byte| in_path(**byte)).count();
     let after = text[span.end as usize..].iter().take_while(|byte| in_path(**byte)).count();
     let whole = Span::new(span.start as usize - before, span.end as usize + after);
+    let Some(whole) = before_wildcard(text, whole).filter(|whole| whole.end >= span.end) else { return };
     let written = String::from_utf8_lossy(whole.of(text)).into_owned();
     if !written.contains(['/', '\\']) && !LISTS.contains(&path.extension()) {
         return;
     }
-    let new_home = searched.moved.get(path).unwrap_or(path).clone();
+    let new_home = searched.paths.after(path);
     for (folder, new_folder) in [(path.parent(), new_home.parent()), ("", "")] {
         let Some(old) = ProjectPath::resolve(folder, &written) else { continue };
-        let new = match searched.moved.get(&old) {
-            Some(new) => new.clone(),
-            None => match searched.folders.iter().find(|(from, _)| *from == old) {
-                Some((_, new)) => new.clone(),
-                None => continue,
-            },
-        };
-        let shown = new.relative_to(new_folder);
+        let new = searched.paths.after(&old);
+        if new == old {
+            continue;
+        }
+        let mut shown = new.relative_to(new_folder);
+        if written.ends_with(['/', '\\']) {
+            shown.push('/');
+        }
         let shown = if written.contains('\\') { shown.replace('/', "\\") } else { shown };
         let shown =
             if written.starts_with("./") && !shown.starts_with("..") { format!("./{shown}") } else { shown };
@@ -199,10 +205,19 @@ fn path_mention(
         if LISTS.contains(&path.extension()) {
             texts.edit(path, Edit { span: whole, text: shown, what: "listed path follows" }, written);
         } else {
-            list(plan, path, lines, text, span, &written);
+            list(plan, path, lines(), text, span, &written);
         }
         return;
     }
+}
+
+/// What of a path at `span` names one place: before a wildcard the folders, without the part that it completes.
+fn before_wildcard(text: &[u8], span: Span) -> Option<Span> {
+    if !text.get(span.end as usize).is_some_and(|byte| matches!(byte, b'*' | b'?' | b'{' | b'[' | b'$')) {
+        return Some(span);
+    }
+    let folders = span.of(text).iter().rposition(|byte| matches!(byte, b'/' | b'\\'))?;
+    Some(Span::new(span.start as usize, span.start as usize + folders + 1))
 }
 
 fn parsed_as_manifest(path: &ProjectPath) -> bool {

@@ -12,7 +12,10 @@ mod companions;
 mod conditions;
 mod declared;
 mod extract;
+mod following;
+mod friends;
 mod imports;
+mod judge;
 mod manifests;
 mod markup;
 mod mentions;
@@ -28,10 +31,12 @@ mod texts;
 mod verify;
 mod widen;
 
+pub use judge::{Judge, PlannedPaths};
 pub use mentions::Mention;
 pub use plan::plan_moves;
 pub use request::{Request, Source};
 
+use crate::map::AssignError;
 use ferngate_model::{Language, ManifestFacts, ProjectFacts, ProjectPath};
 use std::collections::BTreeMap;
 
@@ -94,6 +99,9 @@ pub enum MoveError {
     /// Two sources would end at one path.
     #[error("two files would become {0}")]
     Collision(ProjectPath),
+    /// The map cannot be laid on the project as it is.
+    #[error(transparent)]
+    Map(AssignError),
 }
 
 /// One change of one file, for the preview.
@@ -112,6 +120,8 @@ pub struct Change {
 pub struct MovePlan {
     /// Files that go elsewhere: old and new path.
     pub renames: Vec<(ProjectPath, ProjectPath)>,
+    /// Folders that go elsewhere as a whole: old and new path.
+    pub folders: Vec<(ProjectPath, ProjectPath)>,
     /// New bytes by path after the move; files that only change their place are not listed.
     pub contents: BTreeMap<ProjectPath, Vec<u8>>,
     /// Paths in `contents` that do not exist yet.
@@ -132,7 +142,11 @@ pub struct MovePlan {
     pub refusals: Vec<String>,
     /// How many references were proved to mean the same as before.
     pub proved: u64,
-    /// The project as it will be, to check it before anything is written.
+    /// What `check` would find then and does not find now: the sort and the message.
+    pub opened: Vec<String>,
+    /// What `check` finds now and would not find then.
+    pub closed: Vec<String>,
+    /// The project as it will be.
     pub after: ProjectFacts,
 }
 

@@ -1,12 +1,12 @@
 //! Names follow: usings, qualified names and namespace declarations of one file after the move.
 
-use super::MoveError;
+use super::friends::Friends;
 use super::texts::Texts;
 use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
 use ferngate_model::{
-    Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, ReadOptions, Root, ScopeKind, Span,
+    Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, Root, ScopeKind, Span,
 };
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The line end that a text uses: that of its first line.
@@ -44,6 +44,10 @@ pub struct Follower<'f, 'w> {
     pub seen_before: &'f [String],
     /// Names of the types that go elsewhere, with the numbers of their type parameters.
     pub moved: &'f FxHashSet<(Name, u8)>,
+    /// What the namespaces hold after the move.
+    pub held: &'f FxHashMap<NamespaceId, Vec<EntityId>>,
+    /// Who may use what is internal after the move.
+    pub friends: &'f Friends,
     /// Namespaces that the types use which are taken out of it, as texts before the move.
     pub taken: Option<&'f BTreeSet<&'f str>>,
 }
@@ -60,20 +64,16 @@ pub enum ImportMeant {
 }
 
 impl Follower<'_, '_> {
-    /// Plans all edits of the file.
-    pub fn follow(&mut self, texts: &mut Texts) -> Result<(), MoveError> {
-        let text = texts.get(self.path)?.to_vec();
-        let Some(language) = self.world.project.files[self.file].language else { return Ok(()) };
-        let language = self.world.languages[language];
-        let facts = language.facts(&text, ReadOptions { occurrences: true, weak: true });
-        self.imports_of_types(&facts, &text, texts);
+    /// Plans all edits of the file, which says `text`; `facts` are what is read there, with all occurrences.
+    pub fn follow(&mut self, text: &[u8], facts: &FileFacts, texts: &mut Texts) {
+        self.imports_of_types(facts, text, texts);
         let broken = self.broken();
-        let mut spelled: Vec<Meant> = self.unclear(&facts);
+        let mut spelled: Vec<Meant> = self.unclear(facts);
         let mut namespaces: BTreeSet<(u32, NamespaceId)> = BTreeSet::new();
         for meant in &broken {
-            match self.import_for(&facts, *meant) {
-                Some(_) if self.is_unseen_mention(&facts, meant) => {}
-                Some(import) if self.is_brought_twice(&facts, *meant, import) => spelled.push(*meant),
+            match self.import_for(facts, *meant) {
+                Some(_) if self.is_unseen_mention(facts, meant) => {}
+                Some(import) if self.is_brought_twice(facts, *meant, import) => spelled.push(*meant),
                 Some(import) => {
                     namespaces.insert(import);
                 }
@@ -81,9 +81,9 @@ impl Follower<'_, '_> {
             }
         }
         // What only a comment names is imported by no file whose project cannot see it: that would not build.
-        let unseen = broken.iter().filter(|meant| self.is_unseen_mention(&facts, meant));
+        let unseen = broken.iter().filter(|meant| self.is_unseen_mention(facts, meant));
         spelled.extend(unseen.filter(|meant| {
-            self.import_for(&facts, **meant).is_some_and(|import| !namespaces.contains(&import))
+            self.import_for(facts, **meant).is_some_and(|import| !namespaces.contains(&import))
         }));
         // What is there already, perhaps under a condition, brings nothing when it is there twice.
         let there =
@@ -98,7 +98,7 @@ impl Follower<'_, '_> {
         });
         // What an import would make ambiguous is spelled out instead.
         namespaces.retain(|&(_, namespace)| {
-            let clashes = self.clashes(&facts, namespace);
+            let clashes = self.clashes(facts, namespace);
             if clashes {
                 let own = |meant: &&Meant| self.world.table.namespace_of(meant.entity) == namespace;
                 spelled.extend(broken.iter().filter(own).filter(|meant| !meant.extension));
@@ -110,7 +110,7 @@ impl Follower<'_, '_> {
         // An import that helps nobody, because what is nearer is found first, is not added.
         let helps = |import: &(u32, NamespaceId)| {
             let mut helped = broken.iter().filter(|meant| !still.contains(meant));
-            helped.any(|meant| self.import_for(&facts, *meant).as_ref() == Some(import))
+            helped.any(|meant| self.import_for(facts, *meant).as_ref() == Some(import))
         };
         namespaces.retain(helps);
         self.world.added_imports[self.file].retain(|import| namespaces.contains(import));
@@ -119,18 +119,17 @@ impl Follower<'_, '_> {
         spelled.dedup();
         let markup = facts.scopes.iter().any(|scope| scope.kind == ScopeKind::Isolated);
         if markup {
-            self.markup(&facts, &text, texts);
+            self.markup(facts, text, texts);
         }
-        for meant in spelled.iter().filter(|meant| !meant.extension && !self.behind_prefix(&facts, meant)) {
-            self.spell(&facts, &text, *meant, texts);
+        for meant in spelled.iter().filter(|meant| !meant.extension && !self.behind_prefix(facts, meant)) {
+            self.spell(facts, text, *meant, texts);
         }
         if !markup {
-            self.drop_imports(&facts, &text, !namespaces.is_empty(), texts);
+            self.drop_imports(facts, text, !namespaces.is_empty(), texts);
             for (scope, namespace) in namespaces {
-                self.add_import(&facts, &text, scope, namespace, texts);
+                self.add_import(facts, text, scope, namespace, texts);
             }
         }
-        Ok(())
     }
 
     /// Uses that would mean something else, or nothing.

@@ -1,10 +1,9 @@
 //! What the world before the move said.
 
-use super::Ground;
 use super::names::ImportMeant;
 use super::texts::Texts;
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
-use ferngate_model::{Context, Name, ProjectFacts, ProjectPath, SourceFile};
+use ferngate_model::{Context, Language, Name, ProjectFacts, ProjectPath, SourceFile};
 use rayon::prelude::*;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -59,19 +58,28 @@ pub(super) struct Made {
     pub(super) origin: ProjectPath,
 }
 
-/// Everything that the move asks for afterwards of `project` as it is; `made` are files that the move makes.
-/// Resolves everything as it is before the move and keeps what will be needed.
-pub(super) fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -> Past {
-    let mut world = World::with_imports(project, ground.languages);
+/// Resolves the project with the files that the move makes: each is held as the one it leaves.
+pub(super) fn resolve_with_made<'p>(
+    project: &'p ProjectFacts,
+    languages: &'p [&'p dyn Language],
+    made: &[Made],
+) -> World<'p> {
+    let mut world = World::with_imports(project, languages);
     for made in made {
         if let (Some(new), Some(old)) = (project.file(made.key.as_str()), project.file(made.origin.as_str()))
         {
             world.ownership.owners[new] = world.ownership.owners[old].clone();
         }
     }
+    world.keeps_members = true;
     world.resolve();
-    let table = &world.table;
-    let lives = living_namespaces(&world);
+    world
+}
+
+/// Everything that the move asks for afterwards of the world before it.
+pub(super) fn remember(world: &World) -> Past {
+    let (project, table) = (world.project, &world.table);
+    let lives = living_namespaces(world);
     let text = |id: NamespaceId| table.namespace_text(id);
     let imports = |file: usize| {
         let targets = world.imports[file].iter();
@@ -92,22 +100,25 @@ pub(super) fn remember(project: &ProjectFacts, ground: &Ground, made: &[Made]) -
     let mut namespaces: Vec<String> = lives.iter().map(|id| text(*id)).collect();
     namespaces.sort();
     Past {
-        references: files.clone().map(|file| before(&world, file)).collect(),
+        references: files.clone().map(|file| before(world, file)).collect(),
         imports: files.clone().map(imports).collect(),
         import_entities: files.clone().map(import_entities).collect(),
         first_declaration: table.entities.iter().map(|entity| entity.declarations[0]).collect(),
-        parts: parts(&world),
-        entity_texts: (0..table.entities.len()).map(|at| table.entity_text(EntityId(at as u32))).collect(),
+        parts: parts(world),
+        entity_texts: (0..table.entities.len())
+            .into_par_iter()
+            .map(|at| table.entity_text(EntityId(at as u32)))
+            .collect(),
         entity_namespaces: (0..table.entities.len())
             .map(|at| text(table.namespace_of(EntityId(at as u32))))
             .collect(),
         bases: world.direct_bases().to_vec(),
-        seen: files.clone().map(|file| seen_without_import(&world, file)).collect(),
-        members: files.clone().map(|file| world.members_used_in(file)).collect(),
+        seen: files.clone().map(|file| seen_without_import(world, file)).collect(),
+        members: world.references.iter().map(|found| found.used_members.clone()).collect(),
         ties: world.file_ties().0,
         namespaces,
         manifest_names: project.manifests.iter().map(|manifest| manifest.name.clone()).collect(),
-        ownership: world.ownership,
+        ownership: world.ownership.clone(),
     }
 }
 

@@ -1,27 +1,26 @@
 //! From a request to a plan: the four steps in order.
 
-use super::conditions::common_condition;
 use super::declared::rename_namespaces;
 use super::extract::extract;
+use super::following::{Renamed, follow_names};
+use super::judge::{self, Judge};
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
-use super::names::{Follower, ImportMeant, Meant};
-use super::past::{Made, Order, Past, living_namespaces, ownership_after, places, remember, used_by_taken};
+use super::past::{Made, Order, Past, ownership_after, places, remember, resolve_with_made};
 use super::request::{Expanded, expand};
-use super::shared::follow_shared_imports;
 use super::texts::Texts;
 use super::verify::Named;
 use super::{
     Ground, MoveError, MoveOptions, MovePlan, Request, builds, comments, mentions, outside, symbols, verify,
     widen,
 };
-use crate::resolve::{EntityId, FileTie, Ownership, World};
-use ferngate_model::{Name, ProjectFacts, ProjectPath, ReadOptions, SourceFile};
+use crate::findings::Finding;
+use crate::resolve::{FileTie, Ownership, World};
+use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions, SourceFile};
 use rayon::prelude::*;
-use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 
-/// Plans `requests` on `project`, whose facts must hold weak mentions.
+/// Plans `requests` on `project`, whose facts must hold weak mentions. `judge` says what is wrong before and after.
 ///
 /// # Errors
 /// Where the request itself makes no sense; a move that makes sense but must not be made comes back as a plan with
@@ -31,18 +30,13 @@ pub fn plan_moves(
     ground: &Ground,
     requests: &[Request],
     options: MoveOptions,
+    judge: &mut dyn Judge,
 ) -> Result<MovePlan, MoveError> {
     let mut texts = Texts::new(ground);
-    let expanded = {
-        let world = World::with_imports(&project, ground.languages);
-        expand(requests, &project, &world.table, ground)?
-    };
     let mut plan = MovePlan::default();
-    let named = (!expanded.types.is_empty()).then(|| verify::named_in_files(&project, ground));
-    let (moved, made) = take_out_types(&mut project, &expanded, &mut texts, ground)?;
+    let Start { expanded, moved, made, past, found } =
+        start(&mut project, ground, requests, &mut texts, &mut plan, judge)?;
     let paths = Paths { files: &moved, folders: &expanded.folders };
-    let past = remember(&project, ground, &made);
-    plan.refusals.extend(named.and_then(|named| verify::refuse_if_torn(&named, &project, &past, &made)));
     follow_paths(&project, &paths, &made_paths(&made), &mut texts)?;
     texts.apply()?;
     let (mut after, order) = relocate(project, &paths, &mut texts, ground)?;
@@ -58,19 +52,55 @@ pub fn plan_moves(
     symbols::warn(&after, &order, &past, &ownership, &mut texts, ground, &mut plan)?;
     comments::warn(&after, &order, &past, &ownership, &renamed.text, &mut plan);
     let all: Vec<ProjectPath> = after.files.iter().map(|file| texts.old_path(&file.path)).collect();
-    plan.after = verify::verify(after, &expected(&past, &order, &renamed), &mut texts, ground, &mut plan)?;
-    let files = mentions::Searched {
-        moved: &moved,
-        folders: &expanded.folders,
-        types: &moved_types(&after_owners, &past, &renamed),
-    };
+    let expected = expected(&past, &order, &renamed);
+    let world = verify::verify(&mut after, &expected, &texts, ground.languages, &mut plan);
+    let files = mentions::Searched { paths, types: &moved_types(&after_owners, &past, &renamed) };
     mentions::follow(&files, &all, &mut texts, options, &mut plan)?;
     texts.apply()?;
     let pairs = past.entity_texts.iter().cloned().zip(renamed.text.iter().cloned());
     let pairs: BTreeSet<(String, String)> = pairs.filter(|(old, new)| old != new).collect();
     plan.renamed_types = pairs.into_iter().collect();
-    finish(&mut plan, texts, &moved, &expanded)?;
+    finish(&mut plan, texts, &moved, expanded)?;
+    judge::compare(&found, world, judge, &mut plan);
+    // The project is made of millions of small pieces: whoever planned may drop it, or leave it.
+    plan.after = after;
     Ok(plan)
+}
+
+/// What is known before anything is planned.
+struct Start {
+    expanded: Expanded,
+    moved: Moved,
+    made: Vec<Made>,
+    past: Past,
+    found: Vec<Finding>,
+}
+
+/// Resolves everything as it is, and takes out the types that leave their files.
+fn start(
+    project: &mut ProjectFacts,
+    ground: &Ground,
+    requests: &[Request],
+    texts: &mut Texts,
+    plan: &mut MovePlan,
+    judge: &mut dyn Judge,
+) -> Result<Start, MoveError> {
+    let mut world = World::with_imports(project, ground.languages);
+    let expanded = expand(requests, project, &world.table, ground)?;
+    world.keeps_members = expanded.types.is_empty();
+    world.resolve();
+    if expanded.types.is_empty() {
+        let past = remember(&world);
+        let found = judge.findings(world, None).map_err(MoveError::Map)?;
+        let (moved, made) = take_out_types(project, &expanded, texts, ground)?;
+        return Ok(Start { expanded, moved, made, past, found });
+    }
+    let named = verify::named_in_files(&world);
+    let found = judge.findings(world, None).map_err(MoveError::Map)?;
+    let (moved, made) = take_out_types(project, &expanded, texts, ground)?;
+    let past = remember(&resolve_with_made(project, ground.languages, &made));
+    plan.refusals.extend(verify::refuse_if_torn(&named, project, &past, &made));
+    Ok(Start { expanded, moved, made, past, found })
 }
 
 fn made_paths(made: &[Made]) -> Vec<(ProjectPath, ProjectPath)> {
@@ -123,33 +153,6 @@ fn take_out_types(
     Ok((moved, made))
 }
 
-/// A type must not fall apart: its parts of one project stay one type.
-fn keep_parts_together(
-    world: &World,
-    after: &ProjectFacts,
-    place: &[usize],
-    past: &Past,
-    texts: &Texts,
-    plan: &mut MovePlan,
-) {
-    for (entity, parts) in &past.parts {
-        let now = |(file, at): (u32, u32)| world.table.declared[place[file as usize]][at as usize];
-        let first = parts[0];
-        let torn = parts.iter().find(|part| {
-            past.ownership.together(first.0 as usize, part.0 as usize) && now(**part) != now(first)
-        });
-        if let Some(torn) = torn {
-            let name = &past.entity_texts[entity.index()];
-            let path = |file: u32| texts.old_path(&after.files[place[file as usize]].path);
-            plan.refusals.push(format!(
-                "{name} would fall apart: it is declared in parts in {} and {}; move them together",
-                path(first.0),
-                path(torn.0)
-            ));
-        }
-    }
-}
-
 /// The project with everything in its new place.
 fn relocate(
     project: ProjectFacts,
@@ -178,161 +181,6 @@ fn relocate(
     }
     let after = ProjectFacts { files, manifests, ..project };
     Ok((after, order))
-}
-
-/// What each type is called afterwards, by its index before.
-struct Renamed {
-    text: Vec<String>,
-}
-
-fn follow_names(
-    after: &ProjectFacts,
-    order: &Order,
-    past: &Past,
-    texts: &mut Texts,
-    plan: &mut MovePlan,
-    ground: &Ground,
-) -> Result<Renamed, MoveError> {
-    let mut world = World::with_imports(after, ground.languages);
-    let place = places(order);
-    let entity: Vec<EntityId> = past
-        .first_declaration
-        .iter()
-        .map(|(file, declaration)| world.table.declared[place[*file as usize]][*declaration as usize])
-        .collect();
-    keep_parts_together(&world, after, &place, past, texts, plan);
-    let text: Vec<String> = entity.iter().map(|entity| world.table.entity_text(*entity)).collect();
-    for (old, new) in entity.iter().enumerate() {
-        let before = &past.entity_namespaces[old];
-        if *before != world.table.namespace_text(world.table.namespace_of(*new)) {
-            world.former.insert(*new, before.clone());
-        }
-    }
-    follow_shared_imports(&mut world, order, past, texts);
-    let mut bases = vec![Vec::new(); world.table.entities.len()];
-    for (old, own) in past.bases.iter().enumerate() {
-        bases[entity[old].index()] = own.iter().map(|base| entity[base.index()]).collect();
-    }
-    world.resolve_with_bases(bases);
-    let living = living_namespaces(&world);
-    let is_gone = |text: &&String| world.table.namespace_named(text).is_none_or(|id| !living.contains(&id));
-    let gone: BTreeSet<&String> = past.namespaces.iter().filter(is_gone).collect();
-    // Namespaces that types have left, and in which only conditional code is now.
-    let mut conditional: BTreeSet<String> = world.former.values().cloned().collect();
-    conditional.retain(|text| {
-        let namespace = world.table.namespace_named(text);
-        namespace.is_some_and(|namespace| common_condition(&world, namespace, texts).is_some())
-    });
-    let taken = used_by_taken(&after.files, order, past, texts);
-    let moved = names_of_moved(&world, texts);
-    let known = uses_after(&world, order, past, &entity);
-    for (new, old) in order.iter().enumerate() {
-        let (meant, is_shifted) = &known[new];
-        let imports = imports_after(past, *old, &entity);
-        let is_moved = texts.old_path(&after.files[new].path) != after.files[new].path;
-        let names_moved = meant.iter().any(|meant| {
-            let outermost = world.table.outermost(meant.entity);
-            world.former.contains_key(&outermost) || is_moved
-        });
-        let imports_gone = imports.iter().any(|import| match import {
-            ImportMeant::Namespace(text) => gone.contains(text) || conditional.contains(text),
-            ImportMeant::Entity(entity) => world.former.contains_key(entity),
-            ImportMeant::Outside => false,
-        });
-        if is_moved {
-            let path = &after.files[new].path;
-            let warnings = captured(&world, new, meant).into_iter();
-            plan.warnings.extend(
-                warnings.map(|name| format!("{path}: `{name}` would mean a type of its new namespace")),
-            );
-        }
-        let old_path = texts.old_path(&after.files[new].path);
-        let taken = taken.get(&old_path);
-        let is_touched = names_moved
-            || imports_gone
-            || is_moved
-            || taken.is_some()
-            || *is_shifted
-            || sees_less(&world, new, past);
-        let mut follower = Follower {
-            world: &mut world,
-            file: new,
-            path: &old_path,
-            meant,
-            imports: &imports,
-            seen_before: &past.seen[*old],
-            moved: &moved,
-            taken,
-        };
-        let is_clear =
-            || after.files[new].facts.as_deref().is_none_or(|facts| follower.unclear(facts).is_empty());
-        if !is_touched && is_clear() {
-            continue;
-        }
-        follower.follow(texts)?;
-    }
-    Ok(Renamed { text })
-}
-
-/// What the uses of each file meant, in terms of the world after the move, and whether some mean something else there.
-fn uses_after(world: &World, order: &Order, past: &Past, entity: &[EntityId]) -> Vec<(Vec<Meant>, bool)> {
-    let of_file = |(new, old): (usize, &usize)| {
-        let meant = past.references[*old].iter().map(|before| Meant {
-            used: before.used,
-            entity: entity[before.entity.index()],
-            extension: before.extension,
-        });
-        let meant: Vec<Meant> = meant.collect();
-        let is_shifted = shifted(world, new, &meant);
-        (meant, is_shifted)
-    };
-    order.par_iter().enumerate().map(of_file).collect()
-}
-
-/// What the imports of a file meant, by its index before the move; types as they are after it.
-fn imports_after(past: &Past, old: usize, entity: &[EntityId]) -> Vec<ImportMeant> {
-    let imports = past.imports[old].iter().zip(&past.import_entities[old]);
-    let meant = imports.map(|(import, target)| match target {
-        Some(target) => ImportMeant::Entity(entity[target.index()]),
-        None => import.clone(),
-    });
-    meant.collect()
-}
-
-/// The names of the types that go elsewhere, with the numbers of their type parameters.
-fn names_of_moved(world: &World, texts: &Texts) -> FxHashSet<(Name, u8)> {
-    let entities = world.table.entities.iter().filter(|entity| {
-        let path = &world.project.files[entity.declarations[0].0 as usize].path;
-        texts.old_path(path) != *path
-    });
-    entities.map(|entity| (entity.name, entity.arity)).collect()
-}
-
-/// Whether a project that holds the file sees less of the others than before.
-fn sees_less(world: &World, file: usize, past: &Past) -> bool {
-    let mut owners = world.ownership.owners[file].iter().map(|&owner| owner as usize);
-    let lost = |owner: usize| {
-        let (before, now) = (&past.ownership.usable[owner], &world.ownership.usable[owner]);
-        before.iter().any(|used| now.binary_search(used).is_err())
-    };
-    owners.any(lost)
-}
-
-/// Whether some use of a file means something else now.
-fn shifted(world: &World, file: usize, meant: &[Meant]) -> bool {
-    let now = &world.references[file];
-    let found: BTreeSet<(u32, EntityId)> =
-        now.references.iter().chain(&now.weak).map(|reference| (reference.used, reference.entity)).collect();
-    meant.iter().any(|meant| !found.contains(&(meant.used, meant.entity)))
-}
-
-/// Names that meant nothing of the project and now would.
-fn captured(world: &World, file: usize, meant: &[Meant]) -> Vec<String> {
-    let known: BTreeSet<u32> = meant.iter().map(|meant| meant.used).collect();
-    let now = world.references[file].references.iter().filter(|reference| !reference.extension);
-    let new = now.filter(|reference| !known.contains(&reference.used));
-    new.map(|reference| world.texts().text(world.table.entities[reference.entity.index()].name).to_owned())
-        .collect()
 }
 
 /// Manifests refer to what their code uses now, and are read anew: names see by them what they will see.
@@ -392,7 +240,7 @@ fn expected(past: &Past, order: &Order, renamed: &Renamed) -> Vec<Named> {
         verify::name(&past.references[*old], &renamed.text, &mut named);
         named
     };
-    order.iter().map(of).collect()
+    order.par_iter().map(of).collect()
 }
 
 /// For each file before the move, the name of the manifest that holds it afterwards.
@@ -427,12 +275,7 @@ fn moved_types(after_owners: &[Option<String>], past: &Past, renamed: &Renamed) 
 }
 
 /// Turns the texts into the plan's files.
-fn finish(
-    plan: &mut MovePlan,
-    mut texts: Texts,
-    moved: &Moved,
-    expanded: &Expanded,
-) -> Result<(), MoveError> {
+fn finish(plan: &mut MovePlan, mut texts: Texts, moved: &Moved, expanded: Expanded) -> Result<(), MoveError> {
     let after = |path: &ProjectPath| Paths { files: moved, folders: &expanded.folders }.after(path);
     let changed: Vec<(ProjectPath, bool)> =
         texts.changed.iter().map(|(path, made)| (path.clone(), *made)).collect();
@@ -450,6 +293,7 @@ fn finish(
             change.path = after(&change.path);
         }
     }
+    plan.folders = expanded.folders;
     plan.changes = texts.log;
     plan.changes.sort_by(|a, b| (&a.path, a.what, &a.detail).cmp(&(&b.path, b.what, &b.detail)));
     Ok(())

@@ -2,6 +2,7 @@
 
 use super::{Change, Ground, MoveError};
 use ferngate_model::{Edit, ProjectPath, apply_edits};
+use rayon::prelude::*;
 use std::borrow::Cow;
 use std::collections::BTreeMap;
 
@@ -51,6 +52,25 @@ impl<'g> Texts<'g> {
             self.known.insert(path.clone(), text);
         }
         Ok(&self.known[path])
+    }
+
+    /// Reads the texts at `paths` that were not read before, several at once.
+    pub fn load(&mut self, paths: &[ProjectPath]) -> Result<(), MoveError> {
+        let unread = paths.par_iter().filter(|path| !self.known.contains_key(path));
+        let read = self.ground.read;
+        let text = |path: &ProjectPath| {
+            let text = read(path).ok_or_else(|| MoveError::Unreadable(path.clone()))?;
+            Ok((path.clone(), text))
+        };
+        let texts: Result<Vec<_>, MoveError> = unread.map(text).collect();
+        self.known.extend(texts?);
+        Ok(())
+    }
+
+    /// The text that is planned for the file at `path` after the move, where it differs from the disk.
+    pub fn planned(&self, path: &ProjectPath) -> Option<&[u8]> {
+        let old = self.old.get(path).unwrap_or(path);
+        self.changed.get(old).and_then(|_| self.known.get(old)).map(Vec::as_slice)
     }
 
     /// The texts as they are, for many readers at once; nothing that they read is kept.

@@ -4,7 +4,7 @@ use super::past::{Before, Made, Past};
 use super::texts::Texts;
 use super::{Ground, MoveError, MovePlan};
 use crate::resolve::World;
-use ferngate_model::{Context, ProjectFacts, ProjectPath, ReadOptions};
+use ferngate_model::{Context, Language, ProjectFacts, ProjectPath, ReadOptions};
 use rayon::prelude::*;
 use std::collections::BTreeMap;
 
@@ -15,34 +15,37 @@ const LISTED: usize = 8;
 pub type Named = BTreeMap<String, (u32, bool)>;
 
 /// Reads the changed code of `after` anew, resolves everything and compares each file's references with
-/// `expected`. Returns the project as it will be.
-pub fn verify(
-    mut after: ProjectFacts,
+/// `expected`. Returns the world as it will be.
+pub fn verify<'p>(
+    after: &'p mut ProjectFacts,
     expected: &[Named],
-    texts: &mut Texts,
-    ground: &Ground,
+    texts: &Texts,
+    languages: &'p [&'p dyn Language],
     plan: &mut MovePlan,
-) -> Result<ProjectFacts, MoveError> {
-    for file in &mut after.files {
-        let old = texts.old_path(&file.path);
-        if let (true, Some(language)) = (texts.changed.contains_key(&old), file.language) {
-            let text = texts.get(&old)?;
+) -> World<'p> {
+    let planned: Vec<Option<&[u8]>> = after.files.iter().map(|file| texts.planned(&file.path)).collect();
+    after.files.par_iter_mut().zip(planned).for_each(|(file, text)| {
+        if let (Some(language), Some(text)) = (file.language, text) {
             let options = ReadOptions { occurrences: false, weak: true };
-            file.facts = Some(Box::new(ground.languages[language].facts(text, options)));
+            file.facts = Some(Box::new(languages[language].facts(text, options)));
         }
-    }
-    let world = World::new(&after, ground.languages);
-    let mut lost: Vec<String> = Vec::new();
-    let all: Vec<Named> = (0..after.files.len()).into_par_iter().map(|file| found_in(&world, file)).collect();
-    for (file, (expected, found)) in expected.iter().zip(all).enumerate() {
-        lost.extend(differences(expected, &found, &after.files[file].path));
+    });
+    let after = &*after;
+    let world = World::new(after, languages);
+    let compare = |(file, expected): (usize, &Named)| {
+        let found = found_in(&world, file);
         let now = |name: &String| found.get(name).map_or(0, |(count, _)| *count);
-        plan.proved +=
-            expected.iter().map(|(name, (count, _))| u64::from(now(name).min(*count))).sum::<u64>();
+        let kept: u64 = expected.iter().map(|(name, (count, _))| u64::from(now(name).min(*count))).sum();
+        (differences(expected, &found, &after.files[file].path), kept)
+    };
+    let compared: Vec<(Vec<String>, u64)> = expected.par_iter().enumerate().map(compare).collect();
+    let mut lost: Vec<String> = Vec::new();
+    for (differing, kept) in compared {
+        lost.extend(differing);
+        plan.proved += kept;
     }
     plan.refusals.extend(refusal(&lost));
-    drop(world);
-    Ok(after)
+    world
 }
 
 /// Reads the changed manifests of `after` anew.
@@ -88,11 +91,10 @@ fn refusal(lost: &[String]) -> Option<String> {
     (count > 0).then(|| format!("{count} names would not mean what they mean now: {shown}{more}"))
 }
 
-/// What each file of `project` names, before types are taken out of them.
-pub fn named_in_files(project: &ProjectFacts, ground: &Ground) -> BTreeMap<ProjectPath, Named> {
-    let world = World::new(project, ground.languages);
-    let files = project.files.par_iter().enumerate();
-    files.map(|(at, file)| (file.path.clone(), found_in(&world, at))).collect()
+/// What each file names, before types are taken out of them.
+pub fn named_in_files(world: &World) -> BTreeMap<ProjectPath, Named> {
+    let files = world.project.files.par_iter().enumerate();
+    files.map(|(at, file)| (file.path.clone(), found_in(world, at))).collect()
 }
 
 /// Why types cannot be taken out as planned: a file with what was taken out of it must name what it named.

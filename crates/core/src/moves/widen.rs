@@ -1,6 +1,7 @@
 //! What is internal and would be used across a border after a move: listed, and made public on request, with everything
 //! that becoming public shows.
 
+use super::friends::Friends;
 use super::past::{Order, Past, ownership_after, places};
 use super::texts::Texts;
 use super::{MoveOptions, MovePlan};
@@ -35,7 +36,11 @@ pub(super) fn widen(
     plan: &mut MovePlan,
 ) {
     let place = places(order);
-    let borders = Borders { after, past, place, now: ownership_after(after, order, past, texts) };
+    let now = ownership_after(after, order, past, texts);
+    let friends = Friends::new(after, &now, |file| after.files[file].facts.as_deref());
+    let friends_before =
+        Friends::new(after, &past.ownership, |file| after.files[place[file]].facts.as_deref());
+    let borders = Borders { after, past, place, now, friends, friends_before };
     let mut needed = Needed::default();
     borders.crossed(&mut needed);
     borders.shown(&mut needed);
@@ -169,6 +174,8 @@ struct Borders<'m> {
     /// For each file before the move, its index afterwards.
     place: Vec<usize>,
     now: Ownership,
+    friends: Friends,
+    friends_before: Friends,
 }
 
 impl Borders<'_> {
@@ -178,11 +185,9 @@ impl Borders<'_> {
 
     /// Whether `file` could see what is internal in `declaring` and no longer can.
     fn parted(&self, file: usize, declaring: usize) -> bool {
-        let before = |file: usize| self.facts(file as u32);
-        let now = |file: usize| self.after.files[file].facts.as_deref();
-        let (past, user, declared) = (&self.past.ownership, self.place[file], self.place[declaring]);
-        shares(self.after, past, before, file, declaring)
-            && !shares(self.after, &self.now, now, user, declared)
+        let (user, declared) = (self.place[file], self.place[declaring]);
+        self.friends_before.shares(&self.past.ownership, file, declaring)
+            && !self.friends.shares(&self.now, user, declared)
     }
 
     /// What is used over a border that was none.
@@ -286,35 +291,4 @@ impl Borders<'_> {
             shown.extend(meant.map(|before| before.entity));
         }
     }
-}
-
-/// Whether what is internal in `declaring` can be used in `file`.
-pub(super) fn shares<'p>(
-    project: &ProjectFacts,
-    ownership: &Ownership,
-    facts: impl Fn(usize) -> Option<&'p FileFacts>,
-    file: usize,
-    declaring: usize,
-) -> bool {
-    ownership.together(file, declaring) || befriended(project, ownership, facts, file, declaring)
-}
-
-/// Whether the manifest of `to` grants its internal names to that of `from`, by itself or in a file of which `facts` tells;
-/// the files are those of `ownership`.
-fn befriended<'p>(
-    project: &ProjectFacts,
-    ownership: &Ownership,
-    facts: impl Fn(usize) -> Option<&'p FileFacts>,
-    from: usize,
-    to: usize,
-) -> bool {
-    let names: Vec<&str> =
-        ownership.owners[from].iter().map(|&owner| project.manifests[owner as usize].name.as_str()).collect();
-    ownership.owners[to].iter().any(|&owner| {
-        let stated =
-            project.manifests[owner as usize].friends.iter().any(|friend| names.contains(&friend.as_str()));
-        let own = ownership.owners.iter().enumerate().filter(|(_, owners)| owners.contains(&owner));
-        let mut friends = own.filter_map(|(file, _)| facts(file)).flat_map(|facts| &facts.friends);
-        stated || friends.any(|friend| names.contains(&&**friend))
-    })
 }

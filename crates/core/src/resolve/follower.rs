@@ -16,6 +16,11 @@ use rustc_hash::{FxHashMap, FxHashSet};
 /// Adds the members that `file` uses of values, as far as the types that declare them are not spelled there anyway.
 pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferences {
     let (mut found, members) = follow(world, file, resolved);
+    let facts = world.project.files[file].facts.as_deref();
+    if let Some(facts) = facts.filter(|_| world.keeps_members) {
+        let used = |member: &Reference| (member.entity, facts.uses[member.used as usize].name);
+        found.used_members = members.iter().map(used).collect();
+    }
     let whole = |reference: &&Reference| {
         reference.file == ANY_FILE
             || !world.is_spread(reference.entity)
@@ -27,7 +32,6 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
     // A member behind the name of a spread type is what that name leads to already.
     let parted: FxHashSet<u32> =
         found.references.iter().filter(|found| !whole(found)).map(|reference| reference.used).collect();
-    let facts = world.project.files[file].facts.as_deref();
     let behind_part = |reference: &Reference| {
         let used = facts.and_then(|facts| facts.uses.get(reference.used as usize));
         used.is_some_and(|used| used.parent.get().is_err_and(|parent| parted.contains(&parent)))
@@ -35,13 +39,6 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
     let unspelled = |reference: &Reference| !spelled.contains(&reference.entity) && !behind_part(reference);
     found.members = members.into_iter().filter(unspelled).collect();
     found
-}
-
-/// The members that `file` uses of types that other files declare: the type and the name.
-pub(super) fn used_in(world: &World, file: usize, resolved: Resolved) -> Vec<(EntityId, Name)> {
-    let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return Vec::new() };
-    let (_, members) = follow(world, file, resolved);
-    members.iter().map(|reference| (reference.entity, facts.uses[reference.used as usize].name)).collect()
 }
 
 /// What is now known of types of values of `file` that are those of an expression: which of them, and what they mean.

@@ -68,6 +68,8 @@ pub struct World<'p> {
     pub links: Vec<Links>,
     /// Whether mentions in comments and strings count as uses.
     pub weak: bool,
+    /// Whether resolving keeps the members that each file uses of other files' types.
+    pub keeps_members: bool,
     /// Types that are spread over files as partial ones, each with those of its files that have a like; the others belong
     /// together wherever they lie.
     alike: FxHashMap<EntityId, parts::Likes>,
@@ -139,6 +141,7 @@ impl<'p> World<'p> {
             references: Vec::new(),
             links: Vec::new(),
             weak: false,
+            keeps_members: false,
             alike: FxHashMap::default(),
             given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
@@ -312,12 +315,6 @@ impl<'p> World<'p> {
     pub fn references_of(&self, file: usize) -> FileReferences {
         let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
         follower::add(self, file, resolved)
-    }
-
-    /// The members that `file` uses of types that other files declare.
-    pub fn members_used_in(&self, file: usize) -> Vec<(EntityId, Name)> {
-        let resolved = references::resolve_file(self, file, &mut Visibility::new(&self.table));
-        follower::used_in(self, file, resolved)
     }
 
     /// The declared names' texts.

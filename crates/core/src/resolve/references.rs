@@ -37,6 +37,9 @@ pub struct FileReferences {
     pub members: Vec<Reference>,
     /// Of types that are spread over files: by which use of which of them a member in which file is meant, sorted.
     pub parts: Vec<(u32, EntityId, u32)>,
+    /// The members that are used of types that other files declare: the type and the name; kept on request only
+    /// ([`World::keeps_members`]).
+    pub used_members: Vec<(EntityId, Name)>,
 }
 
 impl FileReferences {
