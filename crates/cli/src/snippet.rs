@@ -2,6 +2,7 @@
 
 use crate::ui::clean;
 use ferngate_model::{LineIndex, Span};
+use unicode_width::UnicodeWidthStr as _;
 
 /// A source line and a line of carets under `span`, behind `indent` blanks; nothing where the line is empty.
 pub fn lines(text: &[u8], span: Span, indent: usize) -> Vec<String> {
@@ -20,12 +21,12 @@ pub fn lines(text: &[u8], span: Span, indent: usize) -> Vec<String> {
     }
     let before: String = clean(&line.chars().take(column).collect::<String>());
     let blanks = before.chars().count() - before.trim_start().chars().count();
-    let width =
-        String::from_utf8_lossy(span.of(text)).lines().next().map_or(1, |first| first.chars().count().max(1));
+    let width = String::from_utf8_lossy(span.of(text)).lines().next().map_or(1, |first| first.width().max(1));
     let shown = clean(&line);
     let shown: String = shown.chars().skip(blanks).collect();
-    let at = before.chars().count() - blanks;
-    let width = width.min(shown.chars().count().saturating_sub(at).max(1));
+    // Letters of some scripts are two columns wide.
+    let at = before.width().saturating_sub(blanks);
+    let width = width.min(shown.width().saturating_sub(at).max(1));
     let number = place.line.to_string();
     let pad = " ".repeat(indent);
     vec![

@@ -1,5 +1,7 @@
 //! Aligned columns.
 
+use unicode_width::UnicodeWidthStr as _;
+
 /// Which way a column is aligned.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Align {
@@ -13,14 +15,14 @@ pub enum Align {
 pub fn table(heads: &[(&str, Align)], rows: &[Vec<String>]) -> Vec<String> {
     let columns = heads.len();
     let width = |at: usize| {
-        let cells = rows.iter().filter_map(|row| row.get(at)).map(|cell| cell.chars().count());
-        cells.chain([heads[at].0.chars().count()]).max().unwrap_or(0)
+        let cells = rows.iter().filter_map(|row| row.get(at)).map(|cell| cell.width());
+        cells.chain([heads[at].0.width()]).max().unwrap_or(0)
     };
     let widths: Vec<usize> = (0..columns).map(width).collect();
     let line = |cells: Vec<&str>| {
         let mut out = String::new();
         for (at, cell) in cells.iter().enumerate() {
-            let pad = " ".repeat(widths[at].saturating_sub(cell.chars().count()));
+            let pad = " ".repeat(widths[at].saturating_sub(cell.width()));
             match heads[at].1 {
                 Align::Left => out.extend([*cell, &pad]),
                 Align::Right => out.extend([&*pad, *cell]),

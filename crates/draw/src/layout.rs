@@ -1,11 +1,16 @@
 //! Places boxes on shelves and routes the arrows between them.
 
 use crate::sketch::Sketch;
+use unicode_width::UnicodeWidthStr as _;
 
 /// Width of one character of a name, in pixels, for the fonts that the pictures name.
 pub const NAME_ADVANCE: f64 = 8.45;
 /// The same for a note.
 pub const NOTE_ADVANCE: f64 = 6.65;
+/// The same for the title.
+const TITLE_ADVANCE: f64 = 9.1;
+/// Where the title ends, from the top.
+const BELOW_TITLE: f64 = 48.0;
 const BOX_HEIGHT: f64 = 50.0;
 const GAP: f64 = 34.0;
 const SHELF_GAP: f64 = 88.0;
@@ -69,7 +74,8 @@ pub fn lay_out(sketch: &Sketch) -> Layout {
     let widths: Vec<f64> = sketch.shapes.iter().map(|shape| box_width(&shape.name, &shape.note)).collect();
     let row_width =
         |row: &[usize]| row.iter().map(|&at| widths[at]).sum::<f64>() + GAP * (row.len().max(1) - 1) as f64;
-    let inner = rows.iter().map(|row| row_width(row)).fold(320.0, f64::max);
+    let title = sketch.title.width() as f64 * TITLE_ADVANCE;
+    let inner = rows.iter().map(|row| row_width(row)).fold(title.max(320.0), f64::max);
     let mut layout = Layout { width: inner + 2.0 * MARGIN, ..Layout::default() };
     layout.shapes = vec![PlacedShape { x: 0.0, y: 0.0, width: 0.0, height: BOX_HEIGHT }; sketch.shapes.len()];
     let mut y = MARGIN + TITLE;
@@ -88,12 +94,33 @@ pub fn lay_out(sketch: &Sketch) -> Layout {
     }
     layout.height = y + BOX_HEIGHT + MARGIN;
     route(sketch, &mut layout);
+    make_room(&mut layout);
     layout
 }
 
+/// Moves everything down, and makes the picture higher, where an arc or a number would run into the title or out below.
+fn make_room(layout: &mut Layout) {
+    let (mut top, mut bottom) = (f64::MAX, f64::MIN);
+    for tie in &layout.ties {
+        let steps = (0..=16).map(|step| on_curve(&tie.points, f64::from(step) / 16.0).1);
+        let (line, label) = (tie.width / 2.0 + 2.0, tie.label.map(|(_, y)| y));
+        let ends = steps
+            .flat_map(|y| [y - line, y + line])
+            .chain(label.into_iter().flat_map(|y| [y - 8.0, y + 8.0]));
+        (top, bottom) = ends.fold((top, bottom), |(top, bottom), y| (top.min(y), bottom.max(y)));
+    }
+    let down = (BELOW_TITLE - top).max(0.0);
+    layout.height = layout.height.max(bottom + 8.0) + down;
+    layout.shapes.iter_mut().for_each(|shape| shape.y += down);
+    for tie in &mut layout.ties {
+        let label = tie.label.iter_mut().map(|(_, y)| y);
+        tie.points.iter_mut().map(|(_, y)| y).chain(label).for_each(|y| *y += down);
+    }
+}
+
 fn box_width(name: &str, note: &str) -> f64 {
-    let name = name.chars().count() as f64 * NAME_ADVANCE;
-    let note = note.chars().count() as f64 * NOTE_ADVANCE;
+    let name = name.width() as f64 * NAME_ADVANCE;
+    let note = note.width() as f64 * NOTE_ADVANCE;
     (name.max(note) + 28.0).max(96.0)
 }
 

@@ -1,11 +1,12 @@
 use crate::sketch::{Sketch, Tie};
+use unicode_width::UnicodeWidthStr as _;
 
 /// The sketch as lines of text: shelves from the top, under each box what it uses, the strongest first. `!` marks a
 /// tie that runs upwards, `o` one that is part of a cycle.
 pub fn to_text(sketch: &Sketch) -> String {
     let mut out = String::new();
     let top = sketch.shapes.iter().map(|shape| shape.shelf).max().unwrap_or(0);
-    let width = sketch.shapes.iter().map(|shape| shape.name.chars().count()).max().unwrap_or(0);
+    let width = sketch.shapes.iter().map(|shape| shape.name.width()).max().unwrap_or(0);
     for shelf in (0..=top).rev() {
         let on_shelf: Vec<usize> =
             (0..sketch.shapes.len()).filter(|&at| sketch.shapes[at].shelf == shelf).collect();
@@ -16,7 +17,7 @@ pub fn to_text(sketch: &Sketch) -> String {
         out.push_str(&format!("shelf {shelf}{place}\n"));
         for at in on_shelf {
             let shape = &sketch.shapes[at];
-            let pad = " ".repeat(width - shape.name.chars().count());
+            let pad = " ".repeat(width - shape.name.width());
             out.push_str(format!("  {}{pad}  {}", shape.name, shape.note).trim_end());
             out.push('\n');
             let mut ties: Vec<&Tie> = sketch.ties.iter().filter(|tie| tie.from == at).collect();

@@ -7,6 +7,7 @@ use clap::Args;
 use ferngate_core::survey::{Survey, survey};
 use ferngate_facts::languages::language_names;
 use ferngate_model::ReadOptions;
+use unicode_width::UnicodeWidthStr as _;
 
 /// How many rows of each table are shown unless all are asked for.
 const SHOWN: usize = 25;
@@ -97,7 +98,7 @@ fn packed(parts: &[String]) -> Vec<String> {
     let mut lines: Vec<String> = Vec::new();
     for part in parts {
         match lines.last_mut() {
-            Some(line) if line.chars().count() + part.chars().count() < 95 => {
+            Some(line) if line.width() + part.width() < 95 => {
                 line.push_str(" · ");
                 line.push_str(part);
             }
