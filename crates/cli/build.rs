@@ -17,6 +17,7 @@ const TOOLS: &[(&str, &str, &str)] = &[
     ("has_gxx", "g++", "the C++ compiler g++"),
     ("has_r", "/usr/lib/R/library/codetools/DESCRIPTION", "the R interpreter with its package codetools"),
     ("has_git", "git", "the program git"),
+    ("has_script", "script", "the program script, which makes a terminal"),
     ("has_php_parser", "/usr/share/php/PhpParser/autoload.php", "the library php-parser"),
 ];
 

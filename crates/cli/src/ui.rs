@@ -4,6 +4,8 @@ use crate::args::{Common, When};
 use crate::snippet;
 use ferngate_model::{LineIndex, Span};
 use std::io::{self, BufWriter, IsTerminal, Stderr, Stdout, Write};
+use std::path::PathBuf;
+use unicode_width::UnicodeWidthChar as _;
 
 /// What a piece of text is, which decides its colour.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -54,6 +56,8 @@ pub struct Ui {
     pub interactive: bool,
     /// Width of the terminal that shows the answer; `None` where none does.
     columns: Option<usize>,
+    /// The options by which a command that is suggested means the same project.
+    again: String,
 }
 
 impl Ui {
@@ -78,6 +82,7 @@ impl Ui {
             columns: terminal_size::terminal_size()
                 .filter(|_| out_terminal && !common.json)
                 .map(|size| size.0.0.into()),
+            again: again(common),
         }
     }
 
@@ -119,7 +124,8 @@ impl Ui {
         if self.quiet {
             return Ok(());
         }
-        let command = self.paint(Style::Command, command);
+        let command = command.replacen("ferngate ", &format!("ferngate {}", self.again), 1);
+        let command = self.paint(Style::Command, &command);
         self.line(format!("\nnext: {command}  {why}"))
     }
 
@@ -215,21 +221,41 @@ fn wrapped(line: &str, columns: usize) -> String {
     out
 }
 
-/// The number of characters that a terminal shows of `text`, colours left out.
+/// The options of `common` that say which project is meant, and what counts in it.
+fn again(common: &Common) -> String {
+    let path = |option: &str, path: &Option<PathBuf>| {
+        path.as_ref().map(|path| format!("{option} {} ", quoted(&path.display().to_string())))
+    };
+    let options = [path("-C", &common.directory), path("--map", &common.map)];
+    let weak = common.weak.then(|| "--weak ".to_owned());
+    options.into_iter().flatten().chain(weak).collect()
+}
+
+/// `text` as one word of a shell.
+pub fn quoted(text: &str) -> String {
+    let plain = |c: char| c.is_alphanumeric() || "_./:@%+,=-".contains(c);
+    if !text.is_empty() && text.chars().all(plain) {
+        return text.to_owned();
+    }
+    format!("'{}'", text.replace('\'', "'\\''"))
+}
+
+/// How many columns a terminal takes for `text`, colours left out.
 fn visible(text: &str) -> usize {
     let mut colour = false;
-    let shown = |c: &char| match *c {
+    let columns = |c: char| match c {
         '\x1b' => {
             colour = true;
-            false
+            0
         }
         'm' if colour => {
             colour = false;
-            false
+            0
         }
-        _ => !colour,
+        _ if colour => 0,
+        c => c.width().unwrap_or(0),
     };
-    text.chars().filter(shown).count()
+    text.chars().map(columns).sum()
 }
 
 fn paint(color: bool, style: Style, text: &str) -> String {

@@ -141,7 +141,10 @@ fn another_folder_and_another_map_are_the_same_to_the_answer() {
         let root = project.root().display().to_string();
         let there = elsewhere.run(&with(&["-C", &root], &call));
         let name = project.root().file_name().unwrap().to_string_lossy().into_owned();
-        let own = |answer: &Answer| answer.out.replace(&root, "$PROJECT").replace(&name, "garden");
+        let own = |answer: &Answer| {
+            let bare = answer.out.replace(&format!("ferngate -C {root} "), "ferngate ");
+            bare.replace(&root, "$PROJECT").replace(&name, "garden")
+        };
         assert_eq!((own(&there), there.status), (here.out.clone(), here.status), "{call:?}");
         if matches!(call[0], "init" | "explain") {
             continue;
@@ -152,11 +155,50 @@ fn another_folder_and_another_map_are_the_same_to_the_answer() {
             std::fs::rename(project.root().join("ferngate.toml"), &map).unwrap();
             let answer = project.run(&with(&["--map", &map.display().to_string()], &call));
             let plain = |text: &str| {
-                text.lines().filter(|line| !line.contains(".toml")).collect::<Vec<_>>().join("\n")
+                text.lines()
+                    .filter(|line| !line.contains(".toml") && !line.starts_with("next: "))
+                    .collect::<Vec<_>>()
+                    .join("\n")
             };
             assert_eq!((plain(&answer.out), answer.status), (plain(&here.out), here.status), "{call:?}");
         }
     }
+}
+
+/// The command that an answer suggests as its last line.
+fn suggested(answer: &Answer) -> Option<String> {
+    let last = answer.out.lines().rev().find_map(|line| line.strip_prefix("next: "))?;
+    Some(last.split("  ").next().unwrap_or_default().to_owned())
+}
+
+#[test]
+fn what_is_suggested_can_be_called_as_it_stands() {
+    let program =
+        std::path::Path::new(env!("CARGO_BIN_EXE_ferngate")).parent().unwrap().display().to_string();
+    let mut tried = 0;
+    for (project, call) in asked() {
+        // A folder whose name a shell would take apart.
+        let elsewhere = Project::new(&[]);
+        let root = elsewhere.root().join("moss & 'fern' $1");
+        std::fs::rename(project.root(), &root).unwrap();
+        let root_text = root.display().to_string();
+        let answer = elsewhere.run(&with(&["-C", &root_text], &call));
+        let name = elsewhere.root().file_name().unwrap().to_string_lossy().into_owned();
+        let Some(command) = suggested(&answer) else { continue };
+        let real = std::fs::canonicalize(elsewhere.root()).unwrap().display().to_string();
+        let command = command.replace("garden", &name).replace("$PROJECT", &real);
+        let shell = std::process::Command::new("sh")
+            .args(["-c", &command])
+            .env("PATH", format!("{program}:{}", std::env::var("PATH").unwrap()))
+            .current_dir(elsewhere.root())
+            .output()
+            .unwrap();
+        let said = String::from_utf8_lossy(&shell.stderr);
+        assert!(matches!(shell.status.code(), Some(0 | 1)), "{call:?} suggests `{command}`: {said}");
+        tried += 1;
+        std::fs::create_dir_all(project.root()).unwrap();
+    }
+    assert!(tried >= 8, "{tried} commands were suggested");
 }
 
 #[test]

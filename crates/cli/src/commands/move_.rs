@@ -2,7 +2,7 @@ use crate::apply::{self, Seen, fingerprint};
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::Session;
-use crate::ui::{Style, Ui, clean, count, number, shown};
+use crate::ui::{Style, Ui, clean, count, number, quoted, shown};
 use clap::Args;
 use ferngate_core::findings::Finding;
 use ferngate_core::map::{AssignError, Map, read_map};
@@ -117,25 +117,21 @@ pub fn cmd_move(ui: &mut Ui, common: &Common, args: &MoveArgs) -> Result<Outcome
     } else if !ui.interactive || refused {
         show(ui, &plan, args, false, &session)?;
         if !refused {
-            let again: Vec<String> = args.paths.iter().map(|path| quoted(path)).collect();
-            let list =
-                args.list.as_ref().map(|list| format!("--list {} ", list.display())).unwrap_or_default();
-            let widen = if args.widen { "--widen " } else { "" };
-            ui.next(
-                &format!("ferngate move {list}{widen}--apply {}", again.join(" ")),
-                "write it; `ferngate undo` takes it back",
-            )?;
+            ui.next(&to_apply(args), "write it; `ferngate undo` takes it back")?;
         }
+    } else {
+        ui.line("nothing was written")?;
     }
     Ok(if refused { Outcome::Findings } else { Outcome::Clean })
 }
 
-fn quoted(text: &str) -> String {
-    if text.contains([' ', '\'', '"', '*', '(']) {
-        format!("'{}'", text.replace('\'', "'\\''"))
-    } else {
-        text.to_owned()
-    }
+/// The call that writes what this one shows.
+fn to_apply(args: &MoveArgs) -> String {
+    let list = args.list.as_ref().map(|list| format!("--list {} ", quoted(&list.display().to_string())));
+    let options = [(args.widen, "--widen "), (args.mentions, "--mentions "), (args.force, "--force ")];
+    let options: String = options.iter().filter(|(given, _)| *given).map(|(_, option)| *option).collect();
+    let paths: Vec<String> = args.paths.iter().map(|path| quoted(path)).collect();
+    format!("ferngate move {}{options}--apply {}", list.unwrap_or_default(), paths.join(" "))
 }
 
 fn title(request: &Request) -> String {
