@@ -145,18 +145,22 @@ impl Modules {
 fn owner_of(entries: &[ModuleEntry], world: &World, file: usize) -> Result<Option<usize>, AssignError> {
     let path = world.project.files[file].path.as_str();
     let mut best: Option<(Score, usize)> = None;
+    let mut rival = None;
     for (module, entry) in entries.iter().enumerate() {
         let Some(score) = score(entry, world, file, path) else { continue };
         match best {
-            Some((known, first)) if known == score => {
-                let (first, second) = (entries[first].name.clone(), entry.name.clone());
-                return Err(AssignError { path: path.to_owned(), first, second });
-            }
             Some((known, _)) if known > score => {}
-            _ => best = Some((score, module)),
+            Some((known, _)) if known == score => rival = Some(module),
+            _ => (best, rival) = (Some((score, module)), None),
         }
     }
-    Ok(best.map(|(_, module)| module))
+    match (best, rival) {
+        (Some((_, first)), Some(second)) => {
+            let (first, second) = (entries[first].name.clone(), entries[second].name.clone());
+            Err(AssignError { path: path.to_owned(), first, second })
+        }
+        _ => Ok(best.map(|(_, module)| module)),
+    }
 }
 
 fn score(entry: &ModuleEntry, world: &World, file: usize, path: &str) -> Option<Score> {
