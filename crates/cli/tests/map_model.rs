@@ -24,6 +24,8 @@ const FILES: &[&str] = &[
     "lib/Beds/Bed.cs",
     "lib/Beds/Old/Bed.cs",
     "lib/Tour.cs",
+    "lib/[Bed]/Row.cs",
+    "lib/B/Row.cs",
 ];
 
 /// Paths, globs, and what takes out again.
@@ -56,6 +58,8 @@ const PATTERNS: &[&str] = &[
     ".",
     "nowhere",
     "src/Tours/T*.cs",
+    "lib/[Bed]",
+    "lib/[Bed]/*.cs",
 ];
 
 /// Whether a glob's part matches one part of a path.
@@ -92,10 +96,11 @@ fn fit(pattern: &str, file: &str) -> Option<(bool, usize)> {
     let pattern = pattern.trim_start_matches("./").trim_end_matches('/');
     let pattern = if pattern == "." { "" } else { pattern };
     let parts: Vec<&str> = file.split('/').collect();
-    let Some(fixed) = pattern.find(['*', '?', '[']) else {
-        let below = pattern.is_empty() || file == pattern || file.starts_with(&format!("{pattern}/"));
-        return below.then_some((pattern == file, pattern.len()));
-    };
+    // A folder may be called as the pattern is written.
+    if pattern.is_empty() || file == pattern || file.starts_with(&format!("{pattern}/")) {
+        return Some((pattern == file, pattern.len()));
+    }
+    let fixed = pattern.find(['*', '?', '['])?;
     let wanted: Vec<&str> = pattern.split('/').collect();
     // A glob that names a folder takes all that is in it, unless it says itself how deep it goes.
     let shortest = if pattern.contains("**") { parts.len() } else { 1 };

@@ -3,7 +3,8 @@
 use crate::cycles::Cycle;
 use crate::findings::Finding;
 use crate::graph::Graph;
-use crate::map::{Modules, is_test_path};
+use crate::map::{Modules, Pattern, is_test_path};
+use ferngate_model::Span;
 use std::collections::BTreeMap;
 use std::fmt::Write;
 
@@ -19,7 +20,8 @@ pub fn first_map(
     let names = short_names(modules);
     let mut text = String::new();
     // Writing to a string cannot fail.
-    let _ = writeln!(text, "# The map of {name}: which parts there are, and which may use which.");
+    let shown = name.replace(char::is_control, " ");
+    let _ = writeln!(text, "# The map of {shown}: which parts there are, and which may use which.");
     let _ = writeln!(
         text,
         "# `ferngate check` holds the code against it; `ferngate explain` says what each finding means."
@@ -36,7 +38,7 @@ pub fn first_map(
     let width = names.iter().map(|name| key(name).chars().count()).max().unwrap_or(0);
     for (module, name) in modules.list.iter().zip(&names) {
         let folder = if module.folder.is_empty() { "." } else { &module.folder };
-        let _ = writeln!(text, "{:width$} = {}", key(name), quote(folder));
+        let _ = writeln!(text, "{:width$} = {}", key(name), quote(&as_pattern(folder)));
     }
     checks(&mut text, found);
     text
@@ -94,6 +96,22 @@ fn checks(text: &mut String, found: &[Finding]) {
     }
 }
 
+/// The pattern that means just `folder`.
+fn as_pattern(folder: &str) -> String {
+    let is_plain = !folder.starts_with('!') && !folder.contains(['*', '?']);
+    if is_plain && Pattern::new(folder, Span::default()).is_ok() {
+        return folder.to_owned();
+    }
+    let mut pattern = String::from(if folder.starts_with('!') { "./" } else { "" });
+    for c in folder.chars() {
+        match c {
+            '*' | '?' | '[' | '{' | '}' => pattern.extend(['[', c, ']']),
+            c => pattern.push(c),
+        }
+    }
+    pattern
+}
+
 /// A name as a TOML key: bare where it can be.
 fn key(name: &str) -> String {
     let bare = name.chars().all(|c| c.is_ascii_alphanumeric() || c == '-' || c == '_');
@@ -101,7 +119,15 @@ fn key(name: &str) -> String {
 }
 
 fn quote(text: &str) -> String {
-    format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""))
+    let mut out = String::from("\"");
+    for c in text.chars() {
+        match c {
+            '\\' | '"' => out.extend(['\\', c]),
+            c if c.is_control() => out.push_str(&format!("\\u{:04X}", c as u32)),
+            c => out.push(c),
+        }
+    }
+    out + "\""
 }
 
 /// Names that mean something else in sentences.

@@ -55,21 +55,19 @@ impl Pattern {
         Ok(Self { text: bare.to_owned(), excludes, span, glob })
     }
 
-    /// Whether it matches `path`, or a folder above it.
+    /// Whether it matches `path`, or a folder above it. A folder may be called as the pattern is written: `app/[slug]`.
     pub fn matches(&self, path: &str) -> bool {
-        match &self.glob {
-            None => within(path, &self.text),
-            Some(glob) => {
-                glob.is_match(path)
-                    || path.match_indices('/').any(|(at, _)| glob.is_match(&path[..at]))
-                        && !self.text.contains("**")
-            }
-        }
+        let Some(glob) = self.glob.as_ref().filter(|_| !within(path, &self.text)) else {
+            return within(path, &self.text);
+        };
+        let folder = |(at, _): (usize, &str)| glob.is_match(&path[..at]);
+        glob.is_match(path) || path.match_indices('/').any(folder) && !self.text.contains("**")
     }
 
     /// How specific a match is: an exact path beats a folder, a longer fixed start beats a shorter one.
     fn specificity(&self, path: &str) -> (bool, usize, usize) {
-        let fixed = self.text.find(['*', '?', '[']).unwrap_or(self.text.len());
+        let wild = self.text.find(['*', '?', '[']).filter(|_| !within(path, &self.text));
+        let fixed = wild.unwrap_or(self.text.len());
         (self.text == path, self.text[..fixed].matches('/').count() + usize::from(fixed > 0), fixed)
     }
 

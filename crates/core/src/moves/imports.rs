@@ -2,6 +2,7 @@
 
 use super::conditions::Conditions;
 use super::names::{Follower, ImportMeant, Meant, line_end};
+use super::past::origin_of_taken;
 use super::texts::Texts;
 use crate::resolve::{EntityId, ImportTarget, NamespaceId};
 use ferngate_model::{Access, Edit, FileFacts, Import, ImportKind, LineIndex, Root, ScopeKind, Span};
@@ -77,7 +78,7 @@ impl Follower<'_, '_> {
                 |meant: &Meant| self.needs_import(facts, meant) && !self.is_unseen_mention(facts, meant);
             let left = self.meant.iter().any(|meant| serves(meant) && needs(meant));
             // A file that the move makes was given all imports of the file that it leaves.
-            let made = self.path.as_str().contains('#');
+            let made = origin_of_taken(self.path).is_some();
             let served_taken = self.taken.is_some_and(|taken| taken.contains(old.as_str()));
             let emptied = (self.served_before(facts, old) || made || served_taken) && !left;
             let unseen = !left && matches!(now, ImportTarget::Namespace(id) if self.is_unseen(*id));

@@ -1,6 +1,7 @@
 //! Manifests follow: listed paths, items that change their project, references that become necessary or needless.
 
 use super::namespaces::{home_manifests, home_manifests_at};
+use super::past::origin_of_taken;
 use super::texts::Texts;
 use super::{MoveError, names::line_end};
 use crate::resolve::{Dependencies, Ownership, resolve_mention};
@@ -70,7 +71,8 @@ pub fn follow_paths(
         }
     }
     // Code that no list names is held by a manifest that takes all; where it goes it may have to be listed.
-    let unlisted = paths.files.iter().filter(|(old, _)| !old.as_str().contains('#') && taken(project, old));
+    let unlisted =
+        paths.files.iter().filter(|(old, _)| origin_of_taken(old).is_none() && taken(project, old));
     for (_, new) in unlisted.filter(|(old, new)| home_manifests(project, old) != paths.homes(project, new)) {
         list_new(project, new, paths, texts)?;
     }

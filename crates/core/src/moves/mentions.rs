@@ -4,6 +4,7 @@
 //! was moved. Everything else is for a person to look at.
 
 use super::manifests::Paths;
+use super::past::origin_of_taken;
 use super::texts::Texts;
 use super::{MoveError, MoveOptions, MovePlan};
 use aho_corasick::{AhoCorasick, AhoCorasickKind};
@@ -69,7 +70,7 @@ pub fn follow(
     let mut patterns: Vec<(String, Wanted)> =
         searched.types.iter().map(|moved| (moved.old.clone(), Wanted::Type(moved))).collect();
     let Paths { files: moved, folders } = searched.paths;
-    let names = moved.keys().filter(|path| !path.as_str().contains('#')).map(|path| path.file_name());
+    let names = moved.keys().filter(|path| origin_of_taken(path).is_none()).map(|path| path.file_name());
     let mut names: Vec<&str> = names.chain(folders.iter().map(|(old, _)| old.file_name())).collect();
     names.sort_unstable();
     names.dedup();

@@ -51,6 +51,20 @@ impl Past {
     }
 }
 
+/// Stands in the place in the plan of a file that takes a type, behind the path of the file that the type leaves. No path
+/// on a disk holds it.
+const TAKEN_OUT: char = '\0';
+
+/// The place in the plan of a file that takes the type of a declaration out of `origin`.
+pub(super) fn key_of_taken(origin: &ProjectPath, declaration: u32) -> ProjectPath {
+    ProjectPath::new(&format!("{origin}{TAKEN_OUT}{declaration}"))
+}
+
+/// The file that the type leaves for which `path` is the place in the plan; none where it is a path.
+pub(super) fn origin_of_taken(path: &ProjectPath) -> Option<&str> {
+    path.as_str().split_once(TAKEN_OUT).map(|(origin, _)| origin)
+}
+
 /// A new file that takes a type: its place in the plan, its path, the file it leaves.
 pub(super) struct Made {
     pub(super) key: ProjectPath,
@@ -208,7 +222,7 @@ pub(super) fn used_by_taken<'p>(
     let mut taken: BTreeMap<ProjectPath, BTreeSet<&str>> = BTreeMap::new();
     for (file, old) in files.iter().zip(order) {
         let key = texts.old_path(&file.path);
-        if let Some((origin, _)) = key.as_str().split_once('#') {
+        if let Some(origin) = origin_of_taken(&key) {
             let namespace = |before: &Before| past.entity_namespaces[before.entity.index()].as_str();
             let used = past.references[*old].iter().map(namespace);
             taken.entry(ProjectPath::new(origin)).or_default().extend(used);

@@ -6,7 +6,9 @@ use super::following::{Renamed, follow_names};
 use super::judge::{self, Judge};
 use super::manifests::{Paths, follow_paths, follow_uses, uses_of};
 use super::mentions::MovedType;
-use super::past::{Made, Order, Past, ownership_after, places, remember, resolve_with_made};
+use super::past::{
+    Made, Order, Past, key_of_taken, origin_of_taken, ownership_after, places, remember, resolve_with_made,
+};
 use super::request::{Expanded, expand};
 use super::texts::Texts;
 use super::verify::Named;
@@ -125,7 +127,7 @@ fn take_out_types(
         let source = &project.files[*file];
         let (Some(facts), Some(language)) = (&source.facts, source.language) else { continue };
         let text = extract(texts, &source.path, facts, *declaration, ground.languages[language])?;
-        let key = ProjectPath::new(&format!("{}#{declaration}", source.path));
+        let key = key_of_taken(&source.path, *declaration);
         let options = ReadOptions { occurrences: false, weak: true };
         let facts = ground.languages[language].facts(&text, options);
         texts.create(&key, text);
@@ -286,10 +288,10 @@ fn finish(plan: &mut MovePlan, mut texts: Texts, moved: &Moved, expanded: Expand
         }
         plan.contents.insert(new, texts.get(&path)?.to_vec());
     }
-    let real = moved.iter().filter(|(old, _)| !old.as_str().contains('#'));
+    let real = moved.iter().filter(|(old, _)| origin_of_taken(old).is_none());
     plan.renames = real.map(|(old, new)| (old.clone(), new.clone())).collect();
     for change in &mut texts.log {
-        if change.path.as_str().contains('#') {
+        if origin_of_taken(&change.path).is_some() {
             change.path = after(&change.path);
         }
     }
