@@ -184,6 +184,7 @@ fn uses_after(world: &World, order: &Order, past: &Past, entity: &[EntityId]) ->
             used: before.used,
             entity: entity[before.entity.index()],
             extension: before.extension,
+            doubtful: before.doubtful,
         });
         let meant: Vec<Meant> = meant.collect();
         let is_shifted = shifted(world, new, &meant);
@@ -226,7 +227,8 @@ fn shifted(world: &World, file: usize, meant: &[Meant]) -> bool {
     let now = &world.references[file];
     let found: BTreeSet<(u32, EntityId)> =
         now.references.iter().chain(&now.weak).map(|reference| (reference.used, reference.entity)).collect();
-    meant.iter().any(|meant| !found.contains(&(meant.used, meant.entity)))
+    let mut sure = meant.iter().filter(|meant| !meant.doubtful);
+    sure.any(|meant| !found.contains(&(meant.used, meant.entity)))
 }
 
 /// A type must not fall apart: its parts of one project stay one type.

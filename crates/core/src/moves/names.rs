@@ -26,6 +26,8 @@ pub struct Meant {
     pub entity: EntityId,
     /// It was the call of an extension method.
     pub extension: bool,
+    /// It may have been that; nobody has to see more for it.
+    pub doubtful: bool,
 }
 
 /// One file whose names must keep their meaning.
@@ -140,9 +142,29 @@ impl Follower<'_, '_> {
             found.entry((reference.used, reference.extension)).or_default().insert(reference.entity);
         }
         let holds = |meant: &Meant| {
+            if meant.doubtful {
+                return self.is_in_sight(self.world.table.namespace_of(meant.entity));
+            }
             found.get(&(meant.used, meant.extension)).is_some_and(|set| set.contains(&meant.entity))
         };
         self.meant.iter().copied().filter(|meant| !holds(meant)).collect()
+    }
+
+    /// Whether the file's code sees what `namespace` holds, by an import or without one.
+    fn is_in_sight(&self, namespace: NamespaceId) -> bool {
+        let world = &*self.world;
+        let mut around =
+            world.table.scope_namespaces[self.file].iter().map(|id| world.table.namespace_text(*id));
+        let text = world.table.namespace_text(namespace);
+        let inside = |own: String| {
+            own.strip_prefix(&text).is_some_and(|rest| rest.is_empty() || rest.starts_with('.'))
+        };
+        let owners = world.ownership.owners[self.file].iter();
+        let mut shared = owners.filter_map(|owner| world.shared_imports.get(*owner as usize));
+        world.imports[self.file].contains(&ImportTarget::Namespace(namespace))
+            || world.added_imports[self.file].iter().any(|(_, added)| *added == namespace)
+            || shared.any(|shared| shared.namespaces.contains(&namespace))
+            || around.any(inside)
     }
 
     /// The chain of uses down to `used`, its root, and how many namespace parts stand in front of the type.
@@ -235,10 +257,10 @@ impl Follower<'_, '_> {
         self.meant.iter().filter(is_unclear).copied().collect()
     }
 
-    /// Whether a comment names what the file's project does not see.
+    /// Whether a comment, or a call that need not mean it, names what the file's project does not see.
     pub(super) fn is_unseen_mention(&self, facts: &FileFacts, meant: &Meant) -> bool {
         let used = facts.uses.get(meant.used as usize);
-        used.is_some_and(|used| used.context == Context::Weak)
+        used.is_some_and(|used| used.context == Context::Weak || meant.doubtful)
             && !self.may_use(self.world.table.outermost(meant.entity))
     }
 

@@ -15,6 +15,8 @@ pub(super) struct Before {
     pub(super) count: u32,
     pub(super) extension: bool,
     pub(super) counts: bool,
+    /// A call that may mean an extension method, or a method of the type itself.
+    pub(super) doubtful: bool,
 }
 
 /// What the world before the move said, kept when it is gone.
@@ -164,16 +166,19 @@ pub(super) fn living_namespaces(world: &World) -> BTreeSet<NamespaceId> {
 fn before(world: &World, file: usize) -> Vec<Before> {
     let Some(facts) = &world.project.files[file].facts else { return Vec::new() };
     let found = &world.references[file];
-    let row = |weak: bool| {
+    let row = |weak: bool, doubtful: bool| {
         move |reference: &crate::resolve::Reference| Before {
             used: reference.used,
             entity: reference.entity,
             count: reference.count,
             extension: reference.extension,
             counts: !weak && facts.uses[reference.used as usize].context != Context::Import,
+            doubtful,
         }
     };
-    found.references.iter().map(row(false)).chain(found.weak.iter().map(row(true))).collect()
+    let strong = found.references.iter().map(row(false, false));
+    let weak = found.weak.iter().map(row(true, false));
+    strong.chain(weak).chain(found.doubtful.iter().map(row(true, true))).collect()
 }
 
 /// The namespaces around the code of `file`, with those around them.

@@ -30,13 +30,7 @@ impl Follower<'_> {
     /// it is called on are left out, as far as that is known.
     pub(super) fn taken(&self, reference: &Reference, values: &[Value]) -> DeclaringFiles {
         let used = &self.facts.uses[reference.used as usize];
-        let on = match used.parent.get() {
-            Ok(Root::Value(value_type)) => {
-                self.world.value_of(Spelled { file: self.file as u32, value_type })
-            }
-            Ok(_) => Value::Unknown,
-            Err(parent) => values[parent as usize],
-        };
+        let on = self.called_on(used, values);
         let is_known = matches!(on, Value::Of(..) | Value::Foreign(_) | Value::Holder(..));
         let methods = self.world.overloads(reference.entity, used.name, used.arguments);
         // What it is called on may have such a method itself.
@@ -56,6 +50,29 @@ impl Follower<'_> {
         files.sort_unstable();
         files.dedup();
         files
+    }
+
+    /// What a method is called on.
+    fn called_on(&self, used: &Use, values: &[Value]) -> Value {
+        match used.parent.get() {
+            Ok(Root::Value(value_type)) => {
+                self.world.value_of(Spelled { file: self.file as u32, value_type })
+            }
+            Ok(_) => Value::Unknown,
+            Err(parent) => values[parent as usize],
+        }
+    }
+
+    /// Whether a call can mean a method that extends what it is called on, though that has one with as many parameters.
+    pub(super) fn is_doubtful(&self, reference: &Reference, values: &[Value]) -> bool {
+        let used = &self.facts.uses[reference.used as usize];
+        let on = self.called_on(used, values);
+        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(self.file, of, used).1);
+        let mut methods = self.world.overloads(reference.entity, used.name, used.arguments);
+        has_own
+            && methods.any(|method| {
+                method.is_extension && method.extends_with(used.arguments) && self.takes(method, on)
+            })
     }
 
     pub(super) fn may_extend(&self, used: &Use) -> bool {

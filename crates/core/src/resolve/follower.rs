@@ -82,6 +82,7 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let values = follower.values(&states, |_| true);
     follower.choose_overloads(&values);
     parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
+    found.doubtful.retain(|reference| follower.is_doubtful(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
         found.references.iter().map(|reference| (reference.used, reference.entity)).collect();

@@ -151,10 +151,12 @@ pub(super) fn narrow(
         let members = members.map(|same| (same[0].0, same.iter().map(|member| member.1).collect()));
         look_behind(facts, nested.chain(members), &mut behind);
     }
+    let doubtful = &mut found.doubtful;
     found.references.retain_mut(|reference| {
         let files = if reference.extension {
             let files = taken(reference);
             if files.is_empty() {
+                doubtful.extend(world.keeps_members.then_some(*reference));
                 return false;
             }
             files

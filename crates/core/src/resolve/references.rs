@@ -40,6 +40,9 @@ pub struct FileReferences {
     /// The members that are used of types that other files declare: the type and the name; kept on request only
     /// ([`World::keeps_members`]).
     pub used_members: Vec<(EntityId, Name)>,
+    /// Calls of what the type itself has, by their number of arguments, that a method in sight which extends the type may be
+    /// meant by as well; kept on request only.
+    pub doubtful: Vec<Reference>,
 }
 
 impl FileReferences {
@@ -447,11 +450,19 @@ impl Resolver<'_, '_> {
                         continue;
                     };
                     let needed = sure || imported && !served.contains(&namespace);
-                    if needed && view::sees_entity(world, self.file, owner) {
-                        self.add(*at, &used, owner, true);
-                        if !sure {
-                            served.insert(namespace);
-                        }
+                    if !needed && !world.keeps_members || !view::sees_entity(world, self.file, owner) {
+                        continue;
+                    }
+                    if !needed {
+                        let (entity, count) = (owner, used.count);
+                        let doubtful =
+                            Reference { used: *at, entity, count, extension: true, file: ANY_FILE };
+                        self.found.doubtful.push(doubtful);
+                        continue;
+                    }
+                    self.add(*at, &used, owner, true);
+                    if !sure {
+                        served.insert(namespace);
                     }
                 }
             }
