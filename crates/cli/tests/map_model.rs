@@ -7,7 +7,7 @@ mod common;
 use common::{Project, for_many};
 use proptest::prelude::*;
 use proptest::sample::{select, subsequence};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// The files of every garden here; each uses `Hub`, so that one answer tells the modules of all.
 const FILES: &[&str] = &[
@@ -177,6 +177,54 @@ fn each_file_is_whose_the_documentation_says() {
                 &modules
             );
         }
+        Ok(())
+    });
+}
+
+/// What a module shows, below its folder.
+const SHOWN: &[&str] = &[
+    "One.cs",
+    "./Two.cs",
+    "*.cs",
+    "T*.cs",
+    "Sub",
+    "Sub/",
+    "Sub/*",
+    "Sub/*.cs",
+    "Sub/**",
+    "Sub/Deep",
+    "**/*.cs",
+    "**/Four.cs",
+    "Sub/Deep/Four.cs",
+    "nowhere.cs",
+    "S*",
+];
+const OWN: &[(&str, &str)] =
+    &[("One.cs", "One"), ("Two.cs", "Two"), ("Sub/Three.cs", "Three"), ("Sub/Deep/Four.cs", "Four")];
+
+#[test]
+fn a_module_shows_what_the_documentation_says() {
+    let folders = select(&["src/Beds", "Beds", "src/[Beds]"][..]);
+    for_many((120, 22), &(folders, subsequence(SHOWN, 0..4)), |(folder, shown)| {
+        let project = Project::new(&[]);
+        for (path, name) in OWN {
+            project.write(&format!("{folder}/{path}"), &format!("public class {name} {{ }}\n"));
+        }
+        let uses: String = OWN.iter().map(|(_, name)| format!("    {name} of{name};\n")).collect();
+        project.write("Tours/Tour.cs", &format!("class Tour\n{{\n{uses}}}\n"));
+        let public = match shown[..] {
+            [] => String::new(),
+            _ => format!(", public = {shown:?}"),
+        };
+        let map = format!("[modules]\nbeds = {{ path = \"{folder}\"{public} }}\ntours = \"Tours\"\n");
+        project.write("ferngate.toml", &map);
+        let found = project.run(&["check", "--only", "private-use", "--json"]).json();
+        let lines = found["findings"].as_array().unwrap().iter();
+        let lines: BTreeSet<u64> = lines.map(|finding| finding["place"]["line"].as_u64().unwrap()).collect();
+        let is_hidden =
+            |path: &str| !shown.is_empty() && shown.iter().all(|pattern| fit(pattern, path).is_none());
+        let hidden = OWN.iter().zip(3..).filter(|((path, _), _)| is_hidden(path)).map(|(_, line)| line);
+        prop_assert_eq!(lines, hidden.collect::<BTreeSet<u64>>(), "{} {:?}", folder, shown);
         Ok(())
     });
 }

@@ -113,7 +113,7 @@ impl Modules {
                     kind: concrete.kind.clone(),
                     owner: concrete.owner.clone(),
                     layer: layer_of(map, &concrete.name),
-                    folder: common_folder(&concrete.paths),
+                    folder: common_folder(&concrete.paths, world.project),
                     public: concrete.public.clone(),
                     assumes: Vec::new(),
                 });
@@ -198,8 +198,12 @@ fn layer_of(map: &Map, name: &str) -> Option<usize> {
     map.layers.iter().position(|layer| layer.iter().any(|pattern| name_matches(pattern, name)))
 }
 
-fn common_folder(patterns: &[Pattern]) -> String {
-    let folders = patterns.iter().filter(|pattern| !pattern.excludes).map(Pattern::folder);
+fn common_folder(patterns: &[Pattern], project: &ProjectFacts) -> String {
+    let is_called_so = |pattern: &Pattern| {
+        pattern.glob.is_some() && project.files.iter().any(|file| within(file.path.as_str(), &pattern.text))
+    };
+    let folder = |pattern| if is_called_so(pattern) { &pattern.text } else { pattern.folder() };
+    let folders = patterns.iter().filter(|pattern| !pattern.excludes).map(folder);
     folders.reduce(super::defaults::folder_around).unwrap_or_default().to_owned()
 }
 
