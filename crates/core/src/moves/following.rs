@@ -6,7 +6,7 @@ use super::names::{Follower, ImportMeant, Meant};
 use super::past::{Order, Past, living_namespaces, places, used_by_taken};
 use super::shared::follow_shared_imports;
 use super::texts::Texts;
-use super::{Ground, MoveError, MovePlan};
+use super::{Ground, MoveError, MovePlan, clashes};
 use crate::resolve::{EntityId, NamespaceId, World};
 use ferngate_model::{Name, ProjectFacts, ProjectPath, ReadOptions};
 use rayon::prelude::*;
@@ -38,6 +38,7 @@ pub(super) fn follow_names(
         .map(|(file, declaration)| world.table.declared[place[*file as usize]][*declaration as usize])
         .collect();
     keep_parts_together(&world, after, &place, past, texts, plan);
+    clashes::refuse(&world, past, &entity, texts, plan);
     let text: Vec<String> = entity.par_iter().map(|entity| world.table.entity_text(*entity)).collect();
     for (old, new) in entity.iter().enumerate() {
         let before = &past.entity_namespaces[old];

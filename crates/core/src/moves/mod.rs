@@ -7,6 +7,7 @@
 //! texts are read again, and every file must refer to the same things as before ([`verify`]).
 
 mod builds;
+mod clashes;
 mod comments;
 mod companions;
 mod conditions;
