@@ -43,6 +43,8 @@ pub struct FileFacts {
     pub first_arguments: Vec<(u32, crate::UseParent)>,
     /// Assemblies or packages that this file grants its internal names to.
     pub friends: Vec<Box<str>>,
+    /// What this file states of all that is built with it, and which may be stated once only.
+    pub stated_once: Vec<Box<str>>,
     /// Texts of the declared names.
     pub texts: NameTexts,
     /// The file's namespace follows from its folder (a page, a component).

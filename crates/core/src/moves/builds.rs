@@ -20,6 +20,7 @@ pub(super) fn refuse_losses(
     keep_in_all(after, order, past, now, plan);
     keep_apart(after, now, texts, plan);
     keep_single(after, order, past, now, plan);
+    keep_stated_once(after, order, past, now, plan);
 }
 
 /// What a project builds must not end in a folder of none.
@@ -127,4 +128,29 @@ fn torn_between(ownership: &Ownership, user: usize, declaring: usize) -> Option<
         let mut both = building.iter().filter(|other| usable.binary_search(other).is_ok());
         Some((*owner, (*both.next()?, *both.next()?)))
     })
+}
+
+/// What may be stated of a project once must not come to one that states it already.
+fn keep_stated_once(after: &ProjectFacts, order: &Order, past: &Past, now: &Ownership, plan: &mut MovePlan) {
+    let stated = |file: usize| {
+        let facts = after.files[file].facts.as_deref();
+        facts.map_or(&[][..], |facts| &facts.stated_once)
+    };
+    let stating: Vec<usize> = (0..order.len()).filter(|&file| !stated(file).is_empty()).collect();
+    for &file in &stating {
+        let before = &past.ownership.owners[order[file]];
+        for owner in now.owners[file].iter().filter(|owner| !before.contains(owner)) {
+            let of_project = |other: &&usize| **other != file && now.owners[**other].contains(owner);
+            let twice = stating.iter().filter(of_project).find_map(|&other| {
+                let name = stated(file).iter().find(|name| stated(other).contains(name))?;
+                Some((name, other))
+            });
+            if let Some((name, other)) = twice {
+                plan.refusals.push(format!(
+                    "{} would state `{name}` of {}, which {} states already; leave it behind",
+                    after.files[file].path, after.manifests[*owner as usize].name, after.files[other].path
+                ));
+            }
+        }
+    }
 }

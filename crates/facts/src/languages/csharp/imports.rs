@@ -6,6 +6,10 @@ use super::{Arguments, FrameKind, NO_DECLARATION, Reader, namespace_kind};
 use crate::values::value_of;
 use ferngate_model::{ChainLink, Context, Import, ImportKind, Span};
 
+/// Attributes of an assembly that may stand there once only, beside those whose names begin with `Assembly`.
+const ONCE: &[&[u8]] =
+    &[b"CLSCompliant", b"ComVisible", b"Guid", b"NeutralResourcesLanguage", b"AllowPartiallyTrustedCallers"];
+
 impl Reader<'_, '_> {
     pub(super) fn using(&mut self, modifiers: Modifiers) {
         let (start, scope) = (modifiers.start, self.scope());
@@ -51,13 +55,18 @@ impl Reader<'_, '_> {
     /// Reads `[…]`.
     pub(super) fn attributes(&mut self, scope: u32) {
         self.advance();
+        let mut of_assembly = false;
         if matches!(self.lexer.token.kind, Kind::Identifier | Kind::Keyword) && self.peek().is(b':') {
+            of_assembly = self.lexer.token.span().of(self.text) == b"assembly";
             self.advance();
             self.advance();
         }
         while self.lexer.token.is_identifier() {
             let chain = self.chain(scope, Arguments::Types);
             let node = self.recorder.chain(chain.root(scope), chain.links(), Context::Attribute, false);
+            if of_assembly {
+                self.state_once(chain.last());
+            }
             if self.lexer.token.is(b'(') {
                 self.friend(chain.last());
                 self.attribute_arguments(scope, node);
@@ -86,6 +95,16 @@ impl Reader<'_, '_> {
         self.parentheses(scope);
         if assigns {
             self.braces.forget_initialized();
+        }
+    }
+
+    /// Notes an attribute of the assembly, if the framework lets it stand there once only.
+    fn state_once(&mut self, attribute: Option<ChainLink>) {
+        let name = attribute.map_or(&[][..], |link| link.span.of(self.text));
+        let name = name.strip_suffix(b"Attribute").unwrap_or(name);
+        let known = name.starts_with(b"Assembly") && name != b"AssemblyMetadata" || ONCE.contains(&name);
+        if let Some(name) = std::str::from_utf8(name).ok().filter(|_| known) {
+            self.recorder.facts().stated_once.push(name.into());
         }
     }
 
