@@ -119,3 +119,25 @@ fn each_move_keeps_what_every_file_refers_to() {
         Ok(())
     });
 }
+
+#[test]
+fn a_move_after_one_that_was_cut_short_is_planned_on_what_was_there_before() {
+    let project = Project::demo();
+    let before = bytes(&project);
+    let first = ["move", "--apply", "src/Mossgrove/Models/Ticket.cs", "src/Mossgrove/Visits/"];
+    assert_eq!(project.run(&first).status, 0);
+    // What a fall of the machine leaves behind.
+    let journal = ".ferngate/moves/000001/journal.json";
+    let text = project.read(journal);
+    assert!(text.contains("\"state\": \"done\""), "{text}");
+    project.write(journal, &text.replace("\"state\": \"done\"", "\"state\": \"begun\""));
+    // The file is where it was again, and so it can go.
+    let second = project.run(&["move", "--apply", "src/Mossgrove/Models/Ticket.cs", "src/Mossgrove/Guides/"]);
+    assert_eq!(second.status, 0, "{}", second.all());
+    assert!(second.err.contains("a move that was cut short has been taken back first"), "{}", second.err);
+    assert!(
+        project.exists("src/Mossgrove/Guides/Ticket.cs") && !project.exists("src/Mossgrove/Visits/Ticket.cs")
+    );
+    assert_eq!(project.run(&["undo"]).status, 0);
+    assert_eq!(bytes(&project), before);
+}

@@ -201,7 +201,8 @@ impl Judge for ByMap<'_> {
 impl ByMap<'_> {
     /// The map as `plan` leaves it, where it changes it.
     fn planned_map(&self, plan: &MovePlan) -> Option<Map> {
-        let path = self.session.map_path.strip_prefix(&self.session.root).ok()?;
+        let path = std::fs::canonicalize(&self.session.map_path).ok()?;
+        let path = path.strip_prefix(&self.session.root).ok()?;
         let text = plan.contents.get(&ProjectPath::new(path.to_str()?))?;
         read_map(std::str::from_utf8(text).ok()?).ok()
     }
