@@ -46,8 +46,12 @@ pub fn cmd_cycles(ui: &mut Ui, common: &Common, args: &CyclesArgs) -> Result<Out
     }
     if meaning.cycles.is_empty() {
         let head = ui.paint(Style::Good, "no cycles");
-        let modules = count(meaning.modules.list.len() as u64, "module", "modules");
-        ui.line(format!("{head} between {modules}"))?;
+        let modules = match meaning.modules.list.len() {
+            0 => ": there is no module".to_owned(),
+            1 => ": there is one module only".to_owned(),
+            some => format!(" between {}", count(some as u64, "module", "modules")),
+        };
+        ui.line(format!("{head}{modules}"))?;
         return Ok(outcome);
     }
     let tangled: usize = meaning.cycles.iter().map(|cycle| cycle.modules.len()).sum();

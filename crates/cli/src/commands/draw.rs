@@ -1,7 +1,7 @@
 use crate::args::Common;
 use crate::error::{CommandError, Outcome};
 use crate::session::{Meaning, Session};
-use crate::ui::{Style, Ui, clean, clean_lines, count, number};
+use crate::ui::{Style, Ui, clean, clean_lines, count};
 use clap::{Args, ValueEnum};
 use ferngate_core::survey::survey;
 use ferngate_draw::{Shape, Sketch, Tie, to_dot, to_png, to_svg, to_text};
@@ -145,7 +145,11 @@ fn sketch(session: &Session, meaning: &Meaning, shown: &BTreeSet<usize>, at_leas
             let own = &meaning.modules.list[module];
             let shelf = if layered { own.layer.unwrap_or(outermost) } else { depths[module] };
             let files = count(size.files as u64, "file", "files");
-            Shape { name: own.name.clone(), note: format!("{files}, {} lines", number(size.lines)), shelf }
+            Shape {
+                name: own.name.clone(),
+                note: format!("{files}, {}", count(size.lines, "line", "lines")),
+                shelf,
+            }
         })
         .collect();
     let ties = meaning.graph.ties.iter().filter(|tie| tie.weight >= at_least || tie.weight == 0);
