@@ -4,7 +4,6 @@ use crate::cycles::Cycle;
 use crate::findings::Finding;
 use crate::graph::Graph;
 use crate::map::{Modules, Pattern, is_test_path};
-use ferngate_model::Span;
 use std::collections::BTreeMap;
 use std::fmt::Write;
 
@@ -38,7 +37,7 @@ pub fn first_map(
     let width = names.iter().map(|name| key(name).chars().count()).max().unwrap_or(0);
     for (module, name) in modules.list.iter().zip(&names) {
         let folder = if module.folder.is_empty() { "." } else { &module.folder };
-        let _ = writeln!(text, "{:width$} = {}", key(name), quote(&as_pattern(folder)));
+        let _ = writeln!(text, "{:width$} = {}", key(name), quote(&Pattern::meaning(folder)));
     }
     checks(&mut text, found);
     text
@@ -94,22 +93,6 @@ fn checks(text: &mut String, found: &[Finding]) {
             "{check} = \"off\"  # {count} places differ today: another convention, or work for later"
         );
     }
-}
-
-/// The pattern that means just `folder`.
-fn as_pattern(folder: &str) -> String {
-    let is_plain = !folder.starts_with('!') && !folder.contains(['*', '?']);
-    if is_plain && Pattern::new(folder, Span::default()).is_ok() {
-        return folder.to_owned();
-    }
-    let mut pattern = String::from(if folder.starts_with('!') { "./" } else { "" });
-    for c in folder.chars() {
-        match c {
-            '*' | '?' | '[' | '{' | '}' => pattern.extend(['[', c, ']']),
-            c => pattern.push(c),
-        }
-    }
-    pattern
 }
 
 /// A name as a TOML key: bare where it can be.

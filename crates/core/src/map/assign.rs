@@ -55,6 +55,22 @@ impl Pattern {
         Ok(Self { text: bare.to_owned(), excludes, span, glob })
     }
 
+    /// The text of the pattern that means just `folder`.
+    pub fn meaning(folder: &str) -> String {
+        let is_plain = !folder.starts_with('!') && !folder.contains(['*', '?']);
+        if is_plain && Self::new(folder, Span::default()).is_ok() {
+            return folder.to_owned();
+        }
+        let mut pattern = String::from(if folder.starts_with('!') { "./" } else { "" });
+        for c in folder.chars() {
+            match c {
+                '*' | '?' | '[' | '{' | '}' => pattern.extend(['[', c, ']']),
+                c => pattern.push(c),
+            }
+        }
+        pattern
+    }
+
     /// Whether it matches `path`, or a folder above it. A folder may be called as the pattern is written: `app/[slug]`.
     pub fn matches(&self, path: &str) -> bool {
         let Some(glob) = self.glob.as_ref().filter(|_| !within(path, &self.text)) else {

@@ -69,7 +69,7 @@ impl<'p> PlannedPaths<'p> {
             Some(ProjectPath::new(&format!("{old}/{below}")))
         };
         if let Some(now) = self.plan.folders.iter().find_map(comes_along) {
-            return on_disk(&now);
+            return !self.gone.contains(now.as_str()) && on_disk(&now);
         }
         let goes_along = |(old, _): &(ProjectPath, ProjectPath)| path.below(old.as_str()).is_some();
         let goes = self.gone.contains(path.as_str()) || self.plan.folders.iter().any(goes_along);

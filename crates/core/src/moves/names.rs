@@ -2,7 +2,9 @@
 
 use super::friends::Friends;
 use super::texts::Texts;
-use crate::resolve::{Container, EntityId, ImportTarget, NamespaceId, Target, Visibility, World};
+use crate::resolve::{
+    Container, EntityId, ImportTarget, NamespaceId, SharedImports, Target, Visibility, World,
+};
 use ferngate_model::{
     Context, Edit, FileFacts, Import, ImportKind, Name, ProjectPath, Root, ScopeKind, Span,
 };
@@ -153,18 +155,18 @@ impl Follower<'_, '_> {
     /// Whether the file's code sees what `namespace` holds, by an import or without one.
     fn is_in_sight(&self, namespace: NamespaceId) -> bool {
         let world = &*self.world;
-        let mut around =
-            world.table.scope_namespaces[self.file].iter().map(|id| world.table.namespace_text(*id));
-        let text = world.table.namespace_text(namespace);
-        let inside = |own: String| {
-            own.strip_prefix(&text).is_some_and(|rest| rest.is_empty() || rest.starts_with('.'))
-        };
-        let owners = world.ownership.owners[self.file].iter();
-        let mut shared = owners.filter_map(|owner| world.shared_imports.get(*owner as usize));
+        let facts = world.project.files[self.file].facts.as_deref();
+        let is_around = |facts| self.sees_without_import(facts, &world.table.namespace_text(namespace));
         world.imports[self.file].contains(&ImportTarget::Namespace(namespace))
             || world.added_imports[self.file].iter().any(|(_, added)| *added == namespace)
-            || shared.any(|shared| shared.namespaces.contains(&namespace))
-            || around.any(inside)
+            || self.shared_imports().any(|shared| shared.namespaces.contains(&namespace))
+            || facts.is_some_and(is_around)
+    }
+
+    /// What the manifests that hold the file import for all their files.
+    fn shared_imports(&self) -> impl Iterator<Item = &SharedImports> {
+        let owners = self.world.ownership.owners[self.file].iter();
+        owners.filter_map(|owner| self.world.shared_imports.get(*owner as usize))
     }
 
     /// The chain of uses down to `used`, its root, and how many namespace parts stand in front of the type.
@@ -225,8 +227,7 @@ impl Follower<'_, '_> {
             (ImportKind::Namespace, ImportTarget::Namespace(id)) if import.scope == scope => Some(*id),
             _ => None,
         });
-        let owners = self.world.ownership.owners[self.file].iter().filter(|_| scope == 0);
-        let shared = owners.filter_map(|owner| self.world.shared_imports.get(*owner as usize));
+        let shared = self.shared_imports().filter(|_| scope == 0);
         let mut beside = own.chain(shared.flat_map(|shared| shared.namespaces.iter().copied()));
         beside.any(|other| {
             let same = self.world.table.child_entity(Container::Namespace(other), name, arity);

@@ -33,8 +33,7 @@ impl Follower<'_> {
         let on = self.called_on(used, values);
         let is_known = matches!(on, Value::Of(..) | Value::Foreign(_) | Value::Holder(..));
         let methods = self.world.overloads(reference.entity, used.name, used.arguments);
-        // What it is called on may have such a method itself.
-        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(self.file, of, used).1);
+        let has_own = self.has_own(used, on);
         let takes = |method: &&DeclaredMember| {
             let of_library = matches!(on, Value::Foreign(_)) && self.takes_built_in(method);
             !has_own
@@ -63,13 +62,17 @@ impl Follower<'_> {
         }
     }
 
+    /// Whether what a method is called on has one of its name and number of parameters itself.
+    fn has_own(&self, used: &Use, on: Value) -> bool {
+        matches!(on, Value::Of(of, _) if self.world.fitting(self.file, of, used).1)
+    }
+
     /// Whether a call can mean a method that extends what it is called on, though that has one with as many parameters.
     pub(super) fn is_doubtful(&self, reference: &Reference, values: &[Value]) -> bool {
         let used = &self.facts.uses[reference.used as usize];
         let on = self.called_on(used, values);
-        let has_own = matches!(on, Value::Of(of, _) if self.world.fitting(self.file, of, used).1);
         let mut methods = self.world.overloads(reference.entity, used.name, used.arguments);
-        has_own
+        self.has_own(used, on)
             && methods.any(|method| {
                 method.is_extension && method.extends_with(used.arguments) && self.takes(method, on)
             })
