@@ -14,7 +14,8 @@
 
 mod common;
 
-use common::calls::{Choice, Numbers, asked, told};
+use common::calls::{Choice, asked, told};
+use common::numbers::Numbers;
 use common::{Answer, Project, Snapshot};
 use std::path::Path;
 use std::process::Command;

@@ -15,8 +15,9 @@
 mod common;
 
 use common::Project;
-use common::calls::{Choice, Numbers, asked, told};
+use common::calls::{Choice, asked, told};
 use common::msbuild::{BEHIND, Builder};
+use common::numbers::Numbers;
 use std::path::Path;
 
 #[test]

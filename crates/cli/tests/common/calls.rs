@@ -1,6 +1,7 @@
 //! Moves that nobody chose: something to move, and where to.
 
 use super::Snapshot;
+use super::numbers::Numbers;
 use std::path::{Path, PathBuf};
 
 /// The folder of real code that is asked for, how many moves are to be made of it, and which.
@@ -9,26 +10,6 @@ pub fn asked() -> (PathBuf, u64, u64) {
     let number = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
     let (moves, seed) = (number("FERNGATE_CORPUS_MOVES"), number("FERNGATE_CORPUS_SEED"));
     (folder.into(), moves.unwrap_or(40), seed.unwrap_or(1))
-}
-
-/// Numbers that look random and are the same every time (xorshift, Marsaglia 2003).
-pub struct Numbers(u64);
-
-impl Numbers {
-    pub fn new(seed: u64) -> Self {
-        Self(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1)
-    }
-
-    pub fn next(&mut self) -> usize {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        (self.0 >> 11) as usize
-    }
-
-    pub fn of<'t, T>(&mut self, list: &'t [T]) -> &'t T {
-        &list[self.next() % list.len()]
-    }
 }
 
 /// What can be moved, and where to.

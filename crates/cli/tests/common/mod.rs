@@ -10,7 +10,9 @@
 )]
 
 pub mod calls;
+pub mod judged;
 pub mod msbuild;
+pub mod numbers;
 pub mod scores;
 pub mod solution;
 pub mod written;
@@ -161,6 +163,11 @@ impl Project {
             err: text(output.stderr),
             status: output.status.code().unwrap_or(-1),
         }
+    }
+
+    /// Leaves the folder where it is, to be looked at.
+    pub fn keep(self) -> PathBuf {
+        self.folder.keep()
     }
 
     pub fn snapshot(&self) -> Snapshot {

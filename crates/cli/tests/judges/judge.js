@@ -79,15 +79,20 @@ for (const file of files) {
   }
   for (const name of specifiers(source, script)) {
     let target = null;
-    if (script && name.startsWith(".")) {
+    if (script) {
       // A script is run, so what it names is what the runtime opens; only then what the compiler would.
       try {
-        target = require.resolve(path.resolve(path.dirname(file), name) + (name.endsWith("/") ? "/" : ""));
+        target = require.resolve(name, { paths: [path.dirname(file)] });
       } catch {}
+      if (target && !path.isAbsolute(target)) target = null;
     }
     if (!target) {
       const resolved = ts.resolveModuleName(name, file, optionsFor(file), ts.sys).resolvedModule;
       target = resolved && resolved.resolvedFileName;
+      // A script is not run from a description or a source, where what is made of them is there.
+      const ending = /\.[mc]?js$/.test(name) ? path.extname(name) : ".js";
+      const made = target && target.replace(/(\.d)?\.[mc]?tsx?$/, ending);
+      if (script && made && fs.existsSync(made)) target = made;
     }
     if (!target || !target.startsWith(root + path.sep) || target.includes("/node_modules/")) continue;
     if (!endings.some((ending) => target.endsWith(ending))) continue;

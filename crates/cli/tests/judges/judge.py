@@ -37,16 +37,15 @@ def find(parts, places):
         found = None
         for place in places:
             spec = importlib.machinery.PathFinder.find_spec(part, [place])
-            if spec and (spec.origin or found is None):
+            if spec and spec.origin:
                 found = spec
-                if spec.origin:
-                    break
-        if found is None:
+                break
             # Of a module that is compiled elsewhere, only what describes its types may be here.
-            stubs = [os.path.join(place, part + ".pyi") for place in places]
-            stub = next(filter(os.path.isfile, stubs), None)
-            if stub:
+            stub = os.path.join(place, part + ".pyi")
+            if os.path.isfile(stub) and not (spec and at + 1 < len(parts)):
                 return stub, None
+            found = found or spec
+        if found is None:
             # A name inside of a package that is known: the package counts.
             return (origin, None) if at and origin else (None, None)
         origin = found.origin if found.origin and found.origin.endswith((".py", ".pyi")) else None

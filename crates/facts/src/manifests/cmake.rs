@@ -1,6 +1,7 @@
 //! `CMakeLists.txt`, as text: the project's name, targets, folders for includes, what links what; never run.
 //!
-//! Settings: `include` (a folder for includes, from the manifest's folder). Also `compile_commands.json`, of which the
+//! Settings: `include` (a folder for includes, from the manifest's folder; `include:TARGET` where those of a target are searched in
+//! their order, `include:` for all targets). Also `compile_commands.json`, of which the
 //! folders for includes are taken.
 
 use super::makefile::{SOMEWHERE_ABOVE, include_folders};
@@ -38,14 +39,20 @@ impl ManifestReader for CMake {
         // Commands, functions and generators may add anything.
         facts.open = true;
         let text = super::text_of(text);
+        let mut conditions = 0_usize;
         for command in commands(&text) {
-            take(&mut facts, &command);
+            match command.name.as_str() {
+                "if" => conditions += 1,
+                "endif" => conditions = conditions.saturating_sub(1),
+                _ => take(&mut facts, &command, conditions > 0),
+            }
         }
         facts
     }
 }
 
-fn take(facts: &mut ManifestFacts, command: &Command) {
+/// Takes what a command says; one that `depends` on a condition may not be run.
+fn take(facts: &mut ManifestFacts, command: &Command, depends: bool) {
     let arguments = &command.arguments;
     match command.name.as_str() {
         "project" => {
@@ -65,11 +72,13 @@ fn take(facts: &mut ManifestFacts, command: &Command) {
                 .extend(listed.map(|(word, span)| mention(ItemAction::Content, word, *span, command.span)));
         }
         "include_directories" | "target_include_directories" => {
-            // The first word of the second form is its target.
+            // The first word of the second form is its target: its folders are searched in their order.
             let skipped = usize::from(command.name.starts_with("target"));
+            let target = arguments[..skipped.min(arguments.len())].first().map_or("", |(word, _)| *word);
+            let key = if depends { "include".to_owned() } else { format!("include:{target}") };
             for (word, _) in arguments.iter().skip(skipped) {
                 if let Some(folder) = include_folder(word) {
-                    facts.settings.push(("include".to_owned(), folder));
+                    facts.settings.push((key.clone(), folder));
                 }
             }
         }

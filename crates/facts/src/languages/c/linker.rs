@@ -148,12 +148,22 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     Box::new(CLinker::new(project))
 }
 
+/// A place of a build file that names a folder for includes.
+struct Named<'p> {
+    /// The folder of the build file.
+    by: &'p str,
+    /// The list that the folder is part of, where it is searched in the list's order: build file and target.
+    list: Option<(usize, &'p str)>,
+    /// Its place in that list.
+    position: usize,
+}
+
 struct CLinker<'p> {
     tree: Tree<'p>,
     /// Files by their last part, in the order of paths.
     by_name: FxHashMap<&'p str, Vec<u32>>,
-    /// Folders that builds name for includes, each with the folders of the build files that do.
-    named: FxHashMap<String, BTreeSet<&'p str>>,
+    /// Folders that builds name for includes, each with where they are named.
+    named: FxHashMap<String, Vec<Named<'p>>>,
     /// Named modules of C++20.
     modules: FxHashMap<&'p str, u32>,
     /// Macros that stand for a header: what they stand for.
@@ -195,9 +205,9 @@ impl<'p> CLinker<'p> {
             }
         }
         let tree = Tree::new(project);
-        let mut named: FxHashMap<String, BTreeSet<&str>> = FxHashMap::default();
-        for manifest in &project.manifests {
-            for (_, folder) in manifest.settings_of("include") {
+        let mut named: FxHashMap<String, Vec<Named>> = FxHashMap::default();
+        for (at, manifest) in project.manifests.iter().enumerate() {
+            for (position, (target, folder)) in manifest.settings_of("include").enumerate() {
                 // A compilation database names folders of the machine that made it: what is left of them here counts.
                 let known = match folder.strip_prefix('/') {
                     Some(whole) => {
@@ -213,7 +223,8 @@ impl<'p> CLinker<'p> {
                     },
                 };
                 if let Some(folder) = known {
-                    named.entry(folder).or_default().insert(manifest.folder());
+                    let list = target.strip_prefix(':').map(|target| (at, target));
+                    named.entry(folder).or_default().push(Named { by: manifest.folder(), list, position });
                 }
             }
         }
@@ -238,11 +249,15 @@ impl<'p> CLinker<'p> {
         }
         let plain: Vec<&str> = path.path.split('/').filter(|part| *part != ".").collect();
         let wanted = plain.join("/");
+        if plain.contains(&"..") {
+            return self.led_up(own, &wanted);
+        }
         let name = wanted.rsplit('/').next()?;
         // A path in angle brackets leads from a folder around too, as to the folder of a library at the root.
         let around_too = path.base == PathBase::Folder || wanted.contains('/') && !is_of_system(&wanted);
         let mut best: Option<(Order, u32)> = None;
         let mut alike = 0;
+        let mut named: Vec<(&str, u32)> = Vec::new();
         for &file in self.by_name.get(name)? {
             let full = self.tree.project.files[file as usize].path.as_str();
             let Some(root) = full.strip_suffix(wanted.as_str()) else { continue };
@@ -259,6 +274,9 @@ impl<'p> CLinker<'p> {
             let order = (rank, std::cmp::Reverse(shared), full.len());
             // A wrapper may include the header that it wraps by the same name, never itself.
             if file as usize != from {
+                if rank == NAMED {
+                    named.push((root, file));
+                }
                 match best {
                     Some((other, _)) if other.0 < rank => {}
                     Some((other, _)) if other.0 == rank => alike += 1,
@@ -273,7 +291,34 @@ impl<'p> CLinker<'p> {
         let told = |(rank, shared, _): Order| {
             rank < BESIDE || alike == 1 && (rank == BESIDE || !self.is_shown_nearer(own, &wanted, shared.0))
         };
-        best.filter(|(order, _)| told(*order)).map(|(_, file)| file)
+        let (_, file) = best.filter(|(order, _)| told(*order))?;
+        Some(self.first_of_list(&named, file))
+    }
+
+    /// Of the files in folders that a build names, the one that it finds first where it searches them in one list with
+    /// the folder of `file`; else that.
+    fn first_of_list(&self, named: &[(&str, u32)], file: u32) -> u32 {
+        let Some((root, _)) = named.iter().find(|(_, other)| named.len() > 1 && *other == file) else {
+            return file;
+        };
+        let lists: Vec<_> = self.named[*root].iter().filter_map(|naming| naming.list).collect();
+        let places = named.iter().flat_map(|(root, file)| {
+            let listed = self.named[*root]
+                .iter()
+                .filter(|naming| naming.list.is_some_and(|list| lists.contains(&list)));
+            listed.map(|naming| (naming.position, *file))
+        });
+        places.min().map_or(file, |(_, file)| file)
+    }
+
+    /// The file that `wanted` leads to, up from a folder that a build names.
+    fn led_up(&self, own: &str, wanted: &str) -> Option<u32> {
+        let found = self.named.keys().filter_map(|root| {
+            let file = self.tree.file(&crate::linking::join(root, wanted)?)?;
+            let rank = self.rank(own, root, true)?;
+            Some((rank, std::cmp::Reverse(shared_folders(own, root)), root.len(), file))
+        });
+        found.min().map(|(.., file)| file)
     }
 
     /// Whether headers of the folder that `wanted` begins with lie nearer to `own` than by `shared` folders: one that
@@ -295,7 +340,7 @@ impl<'p> CLinker<'p> {
         let around = parent(root);
         let is_around = |folder: &str| upwards(own).any(|around| around == folder);
         if let Some(by) = self.named.get(root) {
-            return Some(if by.iter().any(|folder| is_around(folder)) { NAMED } else { NAMED_ELSEWHERE });
+            return Some(if by.iter().any(|naming| is_around(naming.by)) { NAMED } else { NAMED_ELSEWHERE });
         }
         if HEADER_FOLDERS.contains(&last) {
             return Some(if is_around(around) { HEADERS_NEAR } else { HEADERS });

@@ -10,6 +10,7 @@ mod loader;
 mod pages;
 mod reader;
 mod resolver;
+mod rounds;
 mod statements;
 
 use ferngate_model::{ImportSpelling, Language, MakeLinker, Name, Naming, Recorder};

@@ -1,26 +1,11 @@
 //! From a specifier to a file: relative names, the settings of the compiler, packages of the workspace.
 
 use super::loader::{Loader, loaders};
+use super::rounds::{Round, rounds};
 use crate::linking::{ByFolder, Tree, join, upwards};
 use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts, shared_folders};
 use rustc_hash::FxHashMap;
 
-/// Endings that are tried behind a name without one, as the compiler of TypeScript does.
-const TYPED_ENDINGS: &[&str] =
-    &[".ts", ".tsx", ".d.ts", ".js", ".jsx", ".json", ".mts", ".cts", ".mjs", ".cjs", ".vue", ".svelte"];
-/// The same from a file of JavaScript, as the runtime does.
-const PLAIN_ENDINGS: &[&str] =
-    &[".js", ".jsx", ".mjs", ".cjs", ".json", ".ts", ".tsx", ".d.ts", ".mts", ".cts", ".vue", ".svelte"];
-/// What an ending may stand for before the compiler has run.
-const SOURCES: &[(&str, &[&str])] = &[
-    (".js", &[".ts", ".tsx", ".d.ts"]),
-    (".jsx", &[".tsx", ".d.ts"]),
-    (".mjs", &[".mts", ".d.mts"]),
-    (".cjs", &[".cts", ".d.cts"]),
-    (".d.ts", &[".ts", ".tsx"]),
-    (".d.mts", &[".mts"]),
-    (".d.cts", &[".cts"]),
-];
 /// Folders that hold what is built from `src`.
 const BUILT: &[&str] = &["dist", "lib", "build", "out", "es", "esm", "cjs", "types", "umd", "bundles"];
 /// Folders of pages whose root a leading slash means.
@@ -29,7 +14,7 @@ const PUBLIC: &[&str] = &["public", "static", "www", "app", "src"];
 const LONGEST_CHAIN: usize = 16;
 
 /// Settings of the compiler for a folder and what is below it, those that it extends taken in.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 struct Settings {
     /// Where names without a dot in front are looked for.
     base: Option<String>,
@@ -85,32 +70,36 @@ impl<'p> Resolver<'p> {
         if name.is_empty() || name.contains("://") || name.starts_with("data:") {
             return Resolved::Package;
         }
-        if name.starts_with("./") || name.starts_with("../") || name == "." || name == ".." {
+        let dotted = name.starts_with("./") || name.starts_with("../") || name == "." || name == "..";
+        let found = rounds(typed).iter().find_map(|round| {
+            if dotted {
+                let last = name.rsplit('/').next();
+                let is_folder = matches!(last, Some("" | "." | ".."));
+                return self.file_or_folder(&join(folder, name)?, round, is_folder);
+            }
+            if let Some(rest) = name.strip_prefix('/') {
+                return self.below_site(folder, rest, round);
+            }
             let found =
-                join(folder, name).and_then(|path| self.file_or_folder(&path, typed, name.ends_with('/')));
-            return found.map_or(Resolved::Missing, Resolved::File);
-        }
-        if let Some(rest) = name.strip_prefix('/') {
-            return self.below_site(folder, rest, typed).map_or(Resolved::Package, Resolved::File);
-        }
-        let found = self.by_settings(folder, name, typed).or_else(|| self.by_package(folder, name, typed));
-        let found = found.or_else(|| {
-            (path.base == PathBase::Anywhere).then(|| self.by_loader(folder, name, typed)).flatten()
+                self.by_settings(folder, name, round).or_else(|| self.by_package(folder, name, round));
+            let by_loader = || self.by_loader(folder, name, round);
+            found.or_else(|| (path.base == PathBase::Anywhere).then(by_loader).flatten())
         });
-        found.map_or(Resolved::Package, Resolved::File)
+        let other = if dotted { Resolved::Missing } else { Resolved::Package };
+        found.map_or(other, Resolved::File)
     }
 
     /// A path from the root of a site: of the folders around, or of one that is served.
-    fn below_site(&self, folder: &str, rest: &str, typed: bool) -> Option<u32> {
+    fn below_site(&self, folder: &str, rest: &str, round: &Round) -> Option<u32> {
         upwards(folder).find_map(|around| {
             let inside = PUBLIC.iter().map(|public| join(around, &format!("{public}/{rest}")));
             let all = std::iter::once(join(around, rest)).chain(inside);
-            all.flatten().find_map(|path| self.file_or_folder(&path, typed, false))
+            all.flatten().find_map(|path| self.file_or_folder(&path, round, false))
         })
     }
 
     /// By the compiler's settings of the nearest folder that has some.
-    fn by_settings(&self, folder: &str, name: &str, typed: bool) -> Option<u32> {
+    fn by_settings(&self, folder: &str, name: &str, round: &Round) -> Option<u32> {
         if self.settings.is_empty() {
             return None;
         }
@@ -122,21 +111,17 @@ impl<'p> Resolver<'p> {
                 matching.push((exact, caught, targets));
             }
         }
-        matching.sort_by_key(|(exact, ..)| std::cmp::Reverse(*exact));
-        let mapped = matching.into_iter().next().and_then(|(_, caught, targets)| {
-            targets
-                .iter()
-                .find_map(|target| self.file_or_folder(&target.replacen('*', caught, 1), typed, false))
-        });
-        let based = || self.file_or_folder(&join(settings.base.as_deref()?, name)?, typed, false);
-        mapped.or_else(based)
+        let Some((_, caught, targets)) = matching.into_iter().rev().max_by_key(|(exact, ..)| *exact) else {
+            return self.file_or_folder(&join(settings.base.as_deref()?, name)?, round, false);
+        };
+        targets.iter().find_map(|target| self.file_or_folder(&target.replacen('*', caught, 1), round, false))
     }
 
     /// A package of the workspace, or a name of the own package's `imports`.
-    fn by_package(&self, folder: &str, name: &str, typed: bool) -> Option<u32> {
+    fn by_package(&self, folder: &str, name: &str, round: &Round) -> Option<u32> {
         if name.starts_with('#') {
             let own = self.packages.nearest(folder)?;
-            return self.by_map(own, "import:", name, typed);
+            return self.by_map(own, "import:", name, round);
         }
         let mut parts = name.split('/');
         let length = match (parts.next()?, parts.next()) {
@@ -146,44 +131,57 @@ impl<'p> Resolver<'p> {
         let named = self.by_name.get(&name[..length])?.iter().rev();
         let package = named.max_by_key(|package| shared_folders(folder, package.folder()))?;
         let below = name[length..].trim_start_matches('/');
-        self.in_package(package, below, typed)
+        self.in_package(package, below, round)
     }
 
     /// The file of `package` that the rest of a specifier means.
-    fn in_package(&self, package: &ManifestFacts, below: &str, typed: bool) -> Option<u32> {
+    fn in_package(&self, package: &ManifestFacts, below: &str, round: &Round) -> Option<u32> {
         let key = if below.is_empty() { ".".to_owned() } else { format!("./{below}") };
-        if let Some(found) = self.by_map(package, "export:", &key, typed) {
+        if let Some(found) = self.by_map(package, "export:", &key, round) {
             return Some(found);
         }
         if !below.is_empty() {
             let whole = join(package.folder(), below)?;
-            let source =
-                || self.file_or_folder(&join(package.folder(), &format!("src/{below}"))?, typed, false);
-            return self
-                .file_or_folder(&whole, typed, false)
-                .or_else(|| self.source_of(package, below))
-                .or_else(source);
+            let there = |round| self.file_or_folder(&whole, round, false);
+            // Before a build, what it puts there is nowhere.
+            let is_made = || !rounds(true).iter().any(|round| there(round).is_some());
+            let made_from = || {
+                let source = join(package.folder(), &format!("src/{below}"))?;
+                self.source_of(package, below).or_else(|| self.file_or_folder(&source, round, false))
+            };
+            return there(round).or_else(|| is_made().then(made_from).flatten());
         }
-        self.entry(package, typed)
+        self.entry(package, round)
     }
 
     /// The file that a whole package means.
-    fn entry(&self, package: &ManifestFacts, typed: bool) -> Option<u32> {
-        let types = if typed { &["types", "typings"][..] } else { &[] };
+    fn entry(&self, package: &ManifestFacts, round: &Round) -> Option<u32> {
+        let known = |round| self.known_entry(package, round);
+        let is_made = || !rounds(true).iter().any(|round| known(round).is_some());
+        let source = || self.index(&join(package.folder(), "src")?, round);
+        known(round).or_else(|| is_made().then(source).flatten())
+    }
+
+    /// The file that a package states for the whole of it, or its index.
+    fn known_entry(&self, package: &ManifestFacts, round: &Round) -> Option<u32> {
+        let types = if round.knows_types { &["typings", "types"][..] } else { &[] };
         let keys = ["source"].iter().chain(types).chain(&["main", "module", "browser", "types", "typings"]);
-        let stated = keys.filter_map(|key| package.setting(key)).find_map(|path| {
-            let whole = join(package.folder(), path)?;
-            self.source_of(package, path)
-                .or_else(|| self.file_only(&whole, typed))
-                .or_else(|| self.index(&whole, typed))
-        });
-        let index = || self.index(package.folder(), typed);
-        let source = || self.index(&join(package.folder(), "src")?, typed);
-        stated.or_else(index).or_else(source)
+        let paths = keys.filter_map(|key| package.setting(key));
+        let stated = paths.filter_map(|path| self.stated(package, path, round)).next();
+        stated.or_else(|| self.index(package.folder(), round))
+    }
+
+    /// The file or folder at `path` of `package`, else what a build would make it from.
+    fn stated(&self, package: &ManifestFacts, path: &str, round: &Round) -> Option<u32> {
+        let whole = join(package.folder(), path)?;
+        let there = round.file(&self.tree, &whole).or_else(|| self.index(&whole, round));
+        // Before a build, what it puts there is nowhere.
+        let is_made = || !rounds(true).iter().any(|round| round.file(&self.tree, &whole).is_some());
+        there.or_else(|| is_made().then(|| self.source_of(package, path)).flatten())
     }
 
     /// By a map of `exports` or `imports`.
-    fn by_map(&self, package: &ManifestFacts, sort: &str, key: &str, typed: bool) -> Option<u32> {
+    fn by_map(&self, package: &ManifestFacts, sort: &str, key: &str, round: &Round) -> Option<u32> {
         let mut matching: Vec<(usize, String)> = Vec::new();
         for (pattern, target) in package.settings_of(sort) {
             let Some(caught) = caught(pattern, key) else { continue };
@@ -192,13 +190,7 @@ impl<'p> Resolver<'p> {
         let best = matching.iter().map(|(length, _)| *length).max()?;
         let targets =
             || matching.iter().filter(|(length, _)| *length == best).map(|(_, target)| target.as_str());
-        let sources = targets().find_map(|target| self.source_of(package, target));
-        sources.or_else(|| {
-            targets().find_map(|target| {
-                let whole = join(package.folder(), target)?;
-                self.file_only(&whole, typed).or_else(|| self.index(&whole, typed))
-            })
-        })
+        targets().find_map(|target| self.stated(package, target, round))
     }
 
     /// The source of what a build puts to `path` of `package`: the same path under `src` instead of the built folder.
@@ -212,20 +204,11 @@ impl<'p> Resolver<'p> {
         {
             (rest, built) = (below, true);
         }
-        let stem = [".d.ts", ".d.mts", ".d.cts", ".js", ".mjs", ".cjs", ".min.js"]
-            .iter()
-            .find_map(|ending| rest.strip_suffix(ending));
-        let stem = stem.unwrap_or(rest);
         if !built {
-            let whole = join(package.folder(), path)?;
-            let sources = [".ts", ".tsx", ".mts", ".cts"].map(|ending| {
-                format!(
-                    "{}{ending}",
-                    whole.strip_suffix(rest).map_or(String::new(), |front| format!("{front}{stem}"))
-                )
-            });
-            return sources.iter().find_map(|path| self.tree.file(path));
+            return None;
         }
+        let endings = [".d.ts", ".d.mts", ".d.cts", ".min.js", ".js", ".mjs", ".cjs"];
+        let stem = endings.iter().find_map(|ending| rest.strip_suffix(ending)).unwrap_or(rest);
         ["src/", "", "source/", "lib/"].iter().find_map(|root| {
             let whole = join(package.folder(), &format!("{root}{stem}"))?;
             [".ts", ".tsx", ".mts", ".cts", ".js", ".jsx", ".mjs", ".vue"]
@@ -235,18 +218,19 @@ impl<'p> Resolver<'p> {
     }
 
     /// The file that a loader of modules finds: by what it is told, else from a folder around.
-    fn by_loader(&self, folder: &str, name: &str, typed: bool) -> Option<u32> {
+    fn by_loader(&self, folder: &str, name: &str, round: &Round) -> Option<u32> {
         let nearest = self.loaders.iter().filter_map(|loader| Some((loader.covers(folder)?, loader)));
         let told = nearest.max_by_key(|(length, _)| *length).and_then(|(_, loader)| self.told(loader, name));
         if told.is_some() {
             return told;
         }
-        upwards(folder).find_map(|around| self.file_or_folder(&join(around, name)?, typed, false))
+        upwards(folder).find_map(|around| self.file_or_folder(&join(around, name)?, round, false))
     }
 
     fn told(&self, loader: &Loader, name: &str) -> Option<u32> {
         let path = loader.path(name)?;
-        self.tree.file(&format!("{path}.js")).or_else(|| self.file_or_folder(&path, false, false))
+        let named = || rounds(false).iter().find_map(|round| self.file_or_folder(&path, round, false));
+        self.tree.file(&format!("{path}.js")).or_else(named)
     }
 
     /// Files and what they need without saying so.
@@ -260,49 +244,20 @@ impl<'p> Resolver<'p> {
     }
 
     /// The file `path`, or what stands for it, or the index of the folder.
-    fn file_or_folder(&self, path: &str, typed: bool, only_folder: bool) -> Option<u32> {
-        let file = if only_folder { None } else { self.file_only(path, typed) };
+    fn file_or_folder(&self, path: &str, round: &Round, only_folder: bool) -> Option<u32> {
+        let file = if only_folder { None } else { round.file(&self.tree, path) };
         file.or_else(|| {
             if !self.tree.is_folder(path) {
                 return None;
             }
-            let package = self.packages.at(path).and_then(|package| self.entry(package, typed));
-            package.or_else(|| self.index(path, typed))
+            let package = self.packages.at(path).and_then(|package| self.entry(package, round));
+            package.or_else(|| self.index(path, round))
         })
     }
 
-    fn index(&self, folder: &str, typed: bool) -> Option<u32> {
+    fn index(&self, folder: &str, round: &Round) -> Option<u32> {
         let index = if folder.is_empty() { "index".to_owned() } else { format!("{folder}/index") };
-        self.with_ending(index, typed)
-    }
-
-    fn file_only(&self, path: &str, typed: bool) -> Option<u32> {
-        let source = || {
-            let (ending, sources) = SOURCES.iter().rev().find(|(ending, _)| path.ends_with(ending))?;
-            let stem = &path[..path.len() - ending.len()];
-            sources.iter().find_map(|ending| self.tree.file(&format!("{stem}{ending}")))
-        };
-        let (first, second) = (self.tree.file(path), source());
-        let exact = if typed { second.or(first) } else { first.or(second) };
-        exact.or_else(|| self.with_ending(path.to_owned(), typed)).or_else(|| self.declared_only(path))
-    }
-
-    /// A source that is spelled with its ending, of which only the declarations are there.
-    fn declared_only(&self, path: &str) -> Option<u32> {
-        let endings = [(".ts", ".d.ts"), (".tsx", ".d.ts"), (".mts", ".d.mts"), (".cts", ".d.cts")];
-        let declared =
-            |(ending, declared): (&str, &str)| Some(format!("{}{declared}", path.strip_suffix(ending)?));
-        endings.into_iter().filter_map(declared).find_map(|path| self.tree.file(&path))
-    }
-
-    fn with_ending(&self, mut path: String, typed: bool) -> Option<u32> {
-        let length = path.len();
-        let endings = if typed { TYPED_ENDINGS } else { PLAIN_ENDINGS };
-        endings.iter().find_map(|ending| {
-            path.truncate(length);
-            path.push_str(ending);
-            self.tree.file(&path)
-        })
+        round.file(&self.tree, &index)
     }
 }
 
@@ -315,24 +270,19 @@ fn caught<'n>(pattern: &str, name: &'n str) -> Option<&'n str> {
 }
 
 fn settings_of(project: &ProjectFacts, config: &ManifestFacts) -> Settings {
-    let mut settings = Settings::default();
+    let mut base = None;
+    let mut patterns: Vec<(&str, &str)> = Vec::new();
+    let mut root = config.folder();
     let mut chain = vec![config];
     let mut at = 0;
     while at < chain.len() && at < LONGEST_CHAIN {
         let config = chain[at];
         at += 1;
-        let base = config.setting("baseUrl").and_then(|base| join(config.folder(), base));
-        if settings.paths.is_empty() {
-            let root = base.clone().unwrap_or_else(|| config.folder().to_owned());
-            for (pattern, target) in config.settings_of("path:") {
-                let Some(target) = join(&root, target) else { continue };
-                match settings.paths.last_mut() {
-                    Some((last, targets)) if last == pattern => targets.push(target),
-                    _ => settings.paths.push((pattern.to_owned(), vec![target])),
-                }
-            }
+        base = base.or_else(|| join(config.folder(), config.setting("baseUrl")?));
+        if patterns.is_empty() {
+            patterns.extend(config.settings_of("path:"));
+            root = config.folder();
         }
-        settings.base = settings.base.or(base);
         // What is extended last counts first.
         let extended: Vec<&str> = config.settings_of("extends").map(|(_, name)| name).collect();
         for name in extended.iter().rev() {
@@ -343,5 +293,15 @@ fn settings_of(project: &ProjectFacts, config: &ManifestFacts) -> Settings {
             );
         }
     }
-    settings
+    // The paths lead from the base, wherever in the chain that is stated.
+    let root = base.as_deref().unwrap_or(root);
+    let mut paths: Vec<(String, Vec<String>)> = Vec::new();
+    for (pattern, target) in patterns {
+        let Some(target) = join(root, target) else { continue };
+        match paths.last_mut() {
+            Some((last, targets)) if last == pattern => targets.push(target),
+            _ => paths.push((pattern.to_owned(), vec![target])),
+        }
+    }
+    Settings { base, paths }
 }

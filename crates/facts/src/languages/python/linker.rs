@@ -74,7 +74,17 @@ impl PythonLinker<'_> {
 
     fn module_below(&self, root: &str, name: &str) -> Option<Found> {
         let path = join(root, &name.replace('.', "/"))?;
-        self.module(&path)
+        let found = self.module(&path)?;
+        let below = path.rfind('/').map_or(0, |at| at.max(root.len()));
+        let mut around = &path[..below];
+        while around.len() > root.len() {
+            // A module hides a folder of its name that has no file of its own.
+            if self.init(around).is_none() && self.tree.file(&format!("{around}.py")).is_some() {
+                return None;
+            }
+            around = parent(around);
+        }
+        Some(found)
     }
 
     /// What `name` means in a file in `folder`; the longest part that leads somewhere counts.
@@ -105,7 +115,6 @@ impl PythonLinker<'_> {
             roots.filter(move |root| (shared(root) == most) == is_near)
         };
         let roots = || std::iter::once(self.own_root(folder)).chain(near(true)).chain(near(false));
-        let first = name.split('.').next().unwrap_or(name);
         // A folder that holds no module of any depth is none; a file beats a folder without one, wherever both lie.
         let whole = roots().filter_map(|root| self.module_below(root, name));
         let mut folder_found = None;
@@ -118,8 +127,7 @@ impl PythonLinker<'_> {
         if folder_found.is_some() {
             return folder_found;
         }
-        let known = roots().any(|root| matches!(self.module_below(root, first), Some(Found::File(..))));
-        if known { self.around(name, folder) } else { None }
+        self.around(name, folder)
     }
 
     /// `import a.b` where `b` is a name in `a`: what holds it counts.
@@ -209,7 +217,7 @@ impl PythonLinker<'_> {
                 _ => own_names.push(*taken),
             }
         }
-        let takes_all = path.names.iter().any(|(taken, _)| *taken == EVERYTHING);
+        let takes_all = path.names.iter().any(|(_, shown)| *shown == SHOWN_ON);
         if let (Some(to), Some(inside), true) = (own, &inside, takes_all) {
             modules.extend(self.shown_modules(to, inside));
         }

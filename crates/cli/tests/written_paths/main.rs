@@ -1,0 +1,87 @@
+//! Trees that nobody wrote by hand, in languages whose imports are paths: the same few names again and again, in every
+//! folder, with every ending, asked for in every form that a language has. What leads where is told by each language's own
+//! compiler or interpreter; nothing that it finds may be missed.
+//!
+//! More of them, and others, where one goes looking: `FERNGATE_CASES=200 FERNGATE_SEED=5`.
+
+#![allow(
+    clippy::unwrap_used,
+    clippy::expect_used,
+    clippy::panic,
+    clippy::print_stdout,
+    dead_code,
+    reason = "a test may fail loudly"
+)]
+
+#[path = "../common/mod.rs"]
+mod common;
+
+mod c;
+mod python;
+mod scripts;
+
+use common::numbers::Numbers;
+use common::scores::Score;
+use common::{Project, judged};
+
+/// The names of most files and folders.
+const STEMS: &[&str] = &["bed", "rose", "tour", "beds"];
+
+/// Writes trees with `write`, and holds ours against what `judge` says.
+fn for_trees(cases: u64, write: impl Fn(&mut Numbers) -> Project, judge: impl Fn(&Project) -> Score) {
+    let asked = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
+    let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
+    for case in 0..asked("FERNGATE_CASES").unwrap_or(cases) {
+        let project = write(&mut Numbers::new(seed + case));
+        let score = judge(&project);
+        let wrong = [score.missed, score.surplus].concat();
+        if let Some(first) = wrong.first().and_then(|tie| tie.split('"').nth(1)) {
+            let text = project.read(first);
+            panic!("{wrong:#?}\n--- {first}\n{text}\nThe tree is in {}", project.keep().display());
+        }
+    }
+}
+
+/// A judgement in which what only we find does not count.
+fn of_missed(score: Score) -> Score {
+    Score { surplus: Vec::new(), ..score }
+}
+
+/// The relative path from the folder `from` to `to`, both from the root, without a mark of where it starts.
+fn relative(from: &str, to: &str) -> String {
+    let parts = |path: &str| path.split('/').filter(|part| !part.is_empty()).map(str::to_owned).collect();
+    let (from, to): (Vec<String>, Vec<String>) = (parts(from), parts(to));
+    let shared = from.iter().zip(&to).take_while(|(one, other)| one == other).count();
+    let up = from[shared..].iter().map(|_| "..".to_owned());
+    up.chain(to[shared..].iter().cloned()).collect::<Vec<_>>().join("/")
+}
+
+/// The folder that a path lies in; nothing for the root.
+fn folder_of(path: &str) -> &str {
+    path.rsplit_once('/').map_or("", |(folder, _)| folder)
+}
+
+/// A path of a folder and a name.
+fn join(folder: &str, name: &str) -> String {
+    if folder.is_empty() { name.to_owned() } else { format!("{folder}/{name}") }
+}
+
+#[test]
+#[cfg_attr(not(all(has_node, has_typescript)), ignore = "needs node and typescript")]
+fn written_scripts_lead_where_the_compiler_says() {
+    for_trees(3, scripts::write, |project| of_missed(judged::scripts(project.root())));
+}
+
+#[test]
+#[cfg_attr(not(has_python), ignore = "needs python3")]
+fn written_python_leads_where_the_interpreter_says() {
+    for_trees(4, python::write, |project| judged::python(project.root()));
+}
+
+#[test]
+#[cfg_attr(not(has_gxx), ignore = "needs g++")]
+fn written_includes_lead_where_the_preprocessor_says() {
+    for_trees(2, c::write, |project| {
+        of_missed(judged::cpp(project.root(), c::FOLDERS, &["-DSLOW", ""]))
+    });
+}
