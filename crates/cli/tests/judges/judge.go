@@ -186,7 +186,7 @@ func (j *judge) check(folder string, whole bool) *types.Package {
 	return first
 }
 
-// noteBlank leads imports for their side effects to the first file of the package.
+// noteBlank leads imports for their side effects to the first file of the package that is no test.
 func (j *judge) noteBlank(files []*ast.File) {
 	for _, file := range files {
 		for _, spec := range file.Imports {
@@ -197,7 +197,14 @@ func (j *judge) noteBlank(files []*ast.File) {
 			folder := strings.Split(made.Path(), "#")[0]
 			if units := j.units[folder]; len(units) > 0 {
 				from := j.fset.PositionFor(file.Pos(), false).Filename
-				j.ties[j.relative(from)+","+j.relative(units[0].names[0])] = true
+				first := units[0].names[0]
+				for _, name := range units[0].names {
+					if !strings.HasSuffix(name, "_test.go") {
+						first = name
+						break
+					}
+				}
+				j.ties[j.relative(from)+","+j.relative(first)] = true
 			}
 		}
 	}

@@ -17,6 +17,7 @@
 mod common;
 
 mod c;
+mod go;
 mod python;
 mod scripts;
 
@@ -81,7 +82,11 @@ fn written_python_leads_where_the_interpreter_says() {
 #[test]
 #[cfg_attr(not(has_gxx), ignore = "needs g++")]
 fn written_includes_lead_where_the_preprocessor_says() {
-    for_trees(2, c::write, |project| {
-        of_missed(judged::cpp(project.root(), c::FOLDERS, &["-DSLOW", ""]))
-    });
+    for_trees(2, c::write, |project| of_missed(judged::cpp(project.root(), c::FOLDERS, &["-DSLOW", ""])));
+}
+
+#[test]
+#[cfg_attr(not(has_go), ignore = "needs go")]
+fn written_go_leads_where_the_type_checker_says() {
+    for_trees(3, go::write, |project| judged::go(project.root()));
 }

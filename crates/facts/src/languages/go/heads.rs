@@ -98,7 +98,11 @@ impl Reader<'_, '_> {
 
     /// `func name(…)`, `func (receiver) name(…)`, `func(…)`.
     pub(super) fn function(&mut self, whole: usize) {
+        let inside = self.in_function && self.in_signature(whole);
         self.cursor.skip_blanks();
+        if inside {
+            return self.function_type();
+        }
         let outermost = self.blocks.is_empty();
         self.parameters.clear();
         self.in_function = true;
@@ -109,6 +113,7 @@ impl Reader<'_, '_> {
                 self.declare(DeclarationKind::Function, whole, (start, self.cursor.at));
             }
         } else if outermost && self.parentheses == 0 && self.looks > 0 && self.method_follows() {
+            super::signatures::receiver(&self.cursor, &mut self.type_parameters, &mut self.named_at);
             self.signature();
             // The name of a method is found by its receiver; it is passed when the receiver has been read.
             let end = super::signatures::closing(&self.cursor);
@@ -116,13 +121,36 @@ impl Reader<'_, '_> {
             ahead.skip_blanks();
             self.named_at.push(ahead.at);
             ahead.word();
-            super::signatures::parameters(&ahead, &mut self.parameters, &mut self.named_at);
+            self.signature_end = super::signatures::parameters(
+                &ahead,
+                &mut self.type_parameters,
+                &mut self.parameters,
+                &mut self.named_at,
+            );
             self.looks = self.looks.saturating_sub(ahead.at - self.cursor.at);
             self.sort_names();
             self.last = Last::Keyword;
             return;
         }
         self.signature();
+    }
+
+    /// Whether what begins at `start` is a part of the signature that is being read, or its result.
+    fn in_signature(&self, start: usize) -> bool {
+        let between = self.cursor.text.get(self.signature_end..start);
+        between.is_none_or(|text| text.iter().all(|byte| matches!(byte, b' ' | b'\t')))
+    }
+
+    /// `func(bed int) int` as a type in a signature: its parameters have names that nobody uses.
+    fn function_type(&mut self) {
+        self.last = Last::Keyword;
+        if self.looks > 0 {
+            let (mut types, mut names) = (Vec::new(), Vec::new());
+            let end = super::signatures::parameters(&self.cursor, &mut types, &mut names, &mut self.named_at);
+            self.looks = self.looks.saturating_sub(end - self.cursor.at);
+            self.signature_end = self.signature_end.max(end);
+            self.sort_names();
+        }
     }
 
     /// Whether the parentheses that begin here are those of a receiver.
@@ -143,7 +171,12 @@ impl Reader<'_, '_> {
     /// Notes the names of parameters and results that begin here.
     pub(super) fn signature(&mut self) {
         if self.looks > 0 {
-            super::signatures::parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
+            self.signature_end = super::signatures::parameters(
+                &self.cursor,
+                &mut self.type_parameters,
+                &mut self.parameters,
+                &mut self.named_at,
+            );
             // Signatures inside of signatures are looked at again for each of them, but not without end.
             let end = super::signatures::closing(&self.cursor);
             self.looks = self.looks.saturating_sub(end - self.cursor.at);
@@ -201,7 +234,11 @@ impl Reader<'_, '_> {
             if kind == DeclarationKind::Class && self.cursor.peek(0) == b'[' && self.looks > 0 {
                 let end = super::signatures::closing(&self.cursor);
                 self.looks = self.looks.saturating_sub(end - self.cursor.at);
-                super::signatures::type_parameters(&self.cursor, &mut self.parameters, &mut self.named_at);
+                super::signatures::type_parameters(
+                    &self.cursor,
+                    &mut self.type_parameters,
+                    &mut self.named_at,
+                );
             }
             while matches!(self.cursor.peek(0), b' ' | b'\t') {
                 self.cursor.at += 1;

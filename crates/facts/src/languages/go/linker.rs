@@ -76,6 +76,10 @@ impl<'p> GoLinker<'p> {
         linker
     }
 
+    fn is_test(&self, file: u32) -> bool {
+        self.tree.project.files[file as usize].path.stem().ends_with("_test")
+    }
+
     fn enter(&mut self, file: u32, folder: &'p str, facts: &FileFacts) {
         let clause = facts.declarations.iter().find(|found| found.kind == DeclarationKind::Module);
         let Some(name) = clause.map(|clause| clause.name) else { return };
@@ -87,10 +91,10 @@ impl<'p> GoLinker<'p> {
             packages.push(at);
             at
         });
+        self.of_file.insert(file, at);
+        let is_test = self.is_test(file);
         let package = &mut self.packages[at as usize];
         package.files.push(file);
-        self.of_file.insert(file, at);
-        let is_test = self.tree.project.files[file as usize].path.stem().ends_with("_test");
         for declared in facts.declarations.iter().filter(|found| found.kind != DeclarationKind::Module) {
             let files = package.declared.entry(declared.name).or_default();
             if files.last() != Some(&(file, is_test)) {
@@ -187,7 +191,8 @@ impl Linker for GoLinker<'_> {
         self.follow(file as u32, facts, &mut known, &outside, &mut links);
         for import in known.iter().filter(|import| !import.used) {
             let path = &facts.paths[import.path];
-            let first = self.packages[import.package as usize].files.first();
+            let files = &self.packages[import.package as usize].files;
+            let first = files.iter().find(|file| !self.is_test(**file)).or(files.first());
             links.files.extend(first.map(|to| path_link(import.path, path, *to)));
         }
         links
@@ -197,7 +202,7 @@ impl Linker for GoLinker<'_> {
 impl GoLinker<'_> {
     fn follow(&self, file: u32, facts: &FileFacts, known: &mut [Known], outside: &[Name], links: &mut Links) {
         let own = self.of_file.get(&file).copied();
-        let test = self.tree.project.files[file as usize].path.stem().ends_with("_test");
+        let test = self.is_test(file);
         let mut followed: FxHashMap<u32, usize> = FxHashMap::default();
         for (at, used) in facts.uses.iter().enumerate() {
             let around = used.parent.get();

@@ -13,6 +13,8 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
         locals: Vec::new(),
         pending: Vec::new(),
         parameters: Vec::new(),
+        type_parameters: Vec::new(),
+        signature_end: 0,
         named_at: Vec::new(),
         parentheses: 0,
         last: Last::LineEnd,
@@ -81,6 +83,10 @@ pub(super) struct Reader<'t, 'r> {
     pub(super) pending: Vec<Name>,
     /// Parameters of a function whose body may follow.
     pub(super) parameters: Vec<Name>,
+    /// Parameters that stand for types, of what is declared here.
+    pub(super) type_parameters: Vec<Name>,
+    /// Where the lists of the last signature end.
+    pub(super) signature_end: usize,
     /// Where names of parameters stand, which are no uses; descending.
     pub(super) named_at: Vec<usize>,
     pub(super) parentheses: usize,
@@ -130,8 +136,12 @@ impl Reader<'_, '_> {
         if self.parentheses <= base {
             // A signature without a body.
             self.parameters.clear();
+            self.type_parameters.clear();
             self.in_function = false;
-            self.last = Last::LineEnd;
+            // A list goes on behind a comma.
+            if self.last != Last::Mark(b',') {
+                self.last = Last::LineEnd;
+            }
         }
     }
 
@@ -252,6 +262,7 @@ impl Reader<'_, '_> {
                 }
                 self.locals.append(&mut self.pending);
                 self.locals.append(&mut self.parameters);
+                self.locals.append(&mut self.type_parameters);
                 block.inside = self.locals.len();
             }
             kind => {
@@ -259,7 +270,7 @@ impl Reader<'_, '_> {
                 block.waiting = std::mem::take(&mut self.pending);
                 let is_type = matches!(kind, BlockKind::Struct | BlockKind::Interface);
                 if is_type && self.parentheses <= base {
-                    self.locals.append(&mut self.parameters);
+                    self.locals.append(&mut self.type_parameters);
                 }
             }
         }
@@ -349,13 +360,16 @@ impl Reader<'_, '_> {
             BlockKind::Struct if fresh && !inside && self.begins_field() => return self.skip_names(),
             BlockKind::Interface if fresh && next == b'(' => return self.signature(),
             BlockKind::Fields if next == b':' && self.cursor.peek(1) != b'=' => return,
+            // A label.
+            BlockKind::Statements if fresh && next == b':' && self.cursor.peek(1) != b'=' => return,
             _ => {}
         }
         if kind == BlockKind::Statements && !self.blocks.is_empty() && self.assigns() {
             return self.assigned(name);
         }
         // A parameter hides a name in the body only, not in the signature itself.
-        if self.locals.iter().rev().take(MOST_LOCALS).any(|local| *local == name) {
+        let mut locals = self.locals.iter().rev().take(MOST_LOCALS).chain(&self.type_parameters);
+        if locals.any(|local| *local == name) {
             return;
         }
         let link = ChainLink { name, arity: 0, span: Span::new(start, self.cursor.at) };

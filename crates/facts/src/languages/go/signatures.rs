@@ -6,27 +6,49 @@ use ferngate_model::Name;
 /// No signature is followed further than this many bytes.
 const LONGEST: usize = 20_000;
 
-/// Notes the parameters and results of a signature whose `[` or `(` is at the cursor.
-pub fn parameters(cursor: &Cursor, names: &mut Vec<Name>, places: &mut Vec<usize>) {
+/// Notes the parameters and results of a signature whose `[` or `(` is at the cursor, and its `types`, which hide names
+/// in the signature already. Returns where its last list ends.
+pub fn parameters(
+    cursor: &Cursor,
+    types: &mut Vec<Name>,
+    names: &mut Vec<Name>,
+    places: &mut Vec<usize>,
+) -> usize {
     let mut at = *cursor;
     if at.peek(0) == b'[' {
-        at.at = list(&at, names, places);
+        at.at = list(&at, types, places);
     }
     if at.peek(0) != b'(' {
-        return;
+        return at.at;
     }
     at.at = list(&at, names, places);
+    let end = at.at;
     while matches!(at.peek(0), b' ' | b'\t') {
         at.at += 1;
     }
-    if at.peek(0) == b'(' {
-        list(&at, names, places);
-    }
+    if at.peek(0) == b'(' { list(&at, names, places) } else { end }
 }
 
 /// Notes the type parameters of a declared type whose `[` is at the cursor; the length of an array is none.
 pub fn type_parameters(cursor: &Cursor, names: &mut Vec<Name>, places: &mut Vec<usize>) {
     list(cursor, names, places);
+}
+
+/// Notes the type parameters that the receiver at the cursor gives names to, `(bed *Pair[T, U])`.
+pub fn receiver(cursor: &Cursor, types: &mut Vec<Name>, places: &mut Vec<usize>) {
+    let end = closing(cursor);
+    let Some(open) = cursor.text[cursor.at..end].iter().take(LONGEST).position(|byte| *byte == b'[') else {
+        return;
+    };
+    let mut at = Cursor { at: cursor.at + open + 1, end: end.saturating_sub(1), ..*cursor };
+    while !at.done() && at.peek(0) != b']' {
+        if class(at.peek(0)) == ByteClass::Letter {
+            places.push(at.at);
+            types.push(at.name());
+        } else if !pass_text(&mut at) {
+            at.at += 1;
+        }
+    }
 }
 
 /// Behind the bracket that closes the one at the cursor.
