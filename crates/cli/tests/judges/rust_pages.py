@@ -21,7 +21,7 @@ for folder, _, names in os.walk(root):
 
 
 def source(text):
-    return re.search(r"Source of the Rust file `([^`]*)`", text).group(1)
+    return os.path.normpath(re.search(r"Source of the Rust file `([^`]*)`", text).group(1))
 
 
 described = {}
@@ -47,7 +47,8 @@ def module(page, line, name):
     if not stated or stated.group(1) != name:
         return page
     folder, own = os.path.dirname(page), os.path.basename(page).removesuffix(".rs.html")
-    folders = [folder, os.path.join(folder, own)]
+    # Only the first file of a crate and a `mod.rs` have their modules beside themselves.
+    folders = [os.path.join(folder, own), folder]
     files = [f"{stated.group(1)}.rs.html", os.path.join(stated.group(1), "mod.rs.html")]
     choices = [os.path.join(folder, file) for folder in folders for file in files]
     return next((choice for choice in choices if choice in pages), page)

@@ -19,6 +19,7 @@ mod common;
 mod c;
 mod go;
 mod python;
+mod rust;
 mod scripts;
 
 use common::numbers::Numbers;
@@ -89,4 +90,10 @@ fn written_includes_lead_where_the_preprocessor_says() {
 #[cfg_attr(not(has_go), ignore = "needs go")]
 fn written_go_leads_where_the_type_checker_says() {
     for_trees(3, go::write, |project| judged::go(project.root()));
+}
+
+#[test]
+#[cfg_attr(not(has_python), ignore = "needs python3")]
+fn written_rust_leads_where_the_compiler_says() {
+    for_trees(1, rust::write, |project| of_missed(judged::rust(project.root())));
 }

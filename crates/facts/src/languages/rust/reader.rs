@@ -153,14 +153,7 @@ impl Reader<'_, '_> {
                 }
                 Kind::Mark(b'.') => self.after_dot(),
                 Kind::Mark(b'$') => self.variable(),
-                Kind::Mark(b':') if self.lexer.cursor.peek(0) == b':' => {
-                    self.advance();
-                    self.advance();
-                    // `::name` outside of a path begins at the crates; behind `>` it goes on with a type
-                    if self.lexer.token.is_word() {
-                        self.advance();
-                    }
-                }
+                Kind::Mark(b':') if self.lexer.cursor.peek(0) == b':' => self.colons(),
                 _ => {
                     self.in_head();
                     self.advance();
@@ -198,6 +191,14 @@ impl Reader<'_, '_> {
             if self.is(b':') && self.lexer.peek().is_word() {
                 self.advance();
                 self.advance();
+            }
+            // What `$name::path` means is known where the macro is used.
+            if self.is(b':') && self.lexer.cursor.peek(0) == b':' {
+                self.advance();
+                self.advance();
+                if self.lexer.token.is_word() {
+                    self.advance();
+                }
             }
         }
     }
@@ -421,10 +422,26 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// `::name` outside of a path begins at the crates; behind `>` it goes on with a type.
+    fn colons(&mut self) {
+        let before = self.lexer.cursor.text[..self.token().start()].trim_ascii_end();
+        let goes_on = before.ends_with(b">") && !before.ends_with(b"->") && !before.ends_with(b"=>");
+        self.advance();
+        self.advance();
+        match self.lexer.token.is_word() {
+            true if goes_on => self.advance(),
+            true => self.path_from(Root::Global),
+            false => {}
+        }
+    }
+
     /// A path, or a single name.
     pub(super) fn path(&mut self) {
+        self.path_from(Root::Scope(self.scope()));
+    }
+
+    fn path_from(&mut self, root: Root) {
         let before = self.before;
-        let root = Root::Scope(self.scope());
         self.chain.clear();
         loop {
             let token = self.token();
