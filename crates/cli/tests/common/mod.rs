@@ -12,9 +12,11 @@
 pub mod calls;
 pub mod judged;
 pub mod msbuild;
+pub mod named;
 pub mod numbers;
 pub mod scores;
 pub mod solution;
+pub mod trees;
 pub mod written;
 
 use proptest::prelude::*;

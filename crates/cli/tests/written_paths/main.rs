@@ -22,32 +22,11 @@ mod python;
 mod rust;
 mod scripts;
 
-use common::numbers::Numbers;
-use common::scores::Score;
-use common::{Project, judged};
+use common::judged;
+use common::trees::{for_trees, of_missed};
 
 /// The names of most files and folders.
 const STEMS: &[&str] = &["bed", "rose", "tour", "beds"];
-
-/// Writes trees with `write`, and holds ours against what `judge` says.
-fn for_trees(cases: u64, write: impl Fn(&mut Numbers) -> Project, judge: impl Fn(&Project) -> Score) {
-    let asked = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
-    let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
-    for case in 0..asked("FERNGATE_CASES").unwrap_or(cases) {
-        let project = write(&mut Numbers::new(seed + case));
-        let score = judge(&project);
-        let wrong = [score.missed, score.surplus].concat();
-        if let Some(first) = wrong.first().and_then(|tie| tie.split('"').nth(1)) {
-            let text = project.read(first);
-            panic!("{wrong:#?}\n--- {first}\n{text}\nThe tree is in {}", project.keep().display());
-        }
-    }
-}
-
-/// A judgement in which what only we find does not count.
-fn of_missed(score: Score) -> Score {
-    Score { surplus: Vec::new(), ..score }
-}
 
 /// The relative path from the folder `from` to `to`, both from the root, without a mark of where it starts.
 fn relative(from: &str, to: &str) -> String {

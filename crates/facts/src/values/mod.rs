@@ -1,12 +1,15 @@
 //! Values while code is read: of what type each is as far as that is spelled, so that the members used of it can be
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
+mod blocks;
 mod operators;
 mod steps;
 
+pub use self::blocks::BlockOf;
 pub use self::operators::Operator;
 pub use self::steps::{Given, GivenParameters, or_else, pair, part, receiver_of, step, value_of};
 
+use self::blocks::Block;
 use self::operators::Operand;
 use self::steps::{given, is_class, note_first, type_of, with_given};
 use crate::cursor::in_word;
@@ -34,6 +37,10 @@ struct Local {
     is_function: bool,
     /// It is given to make an object, and only what the members are first sees it.
     is_initial: bool,
+    /// It is the parameter of a function of one expression.
+    is_parameter: bool,
+    /// It is in sight behind the statement that declares it, too.
+    is_kept: bool,
 }
 
 /// Functions of the libraries around of which a language knows what they give.
@@ -85,6 +92,10 @@ pub struct Parenthesis {
     pub text: bool,
     /// It holds what a type of unknown arguments is made of: `new ArrayList<>(beds)`.
     pub makes_holder: bool,
+    /// What it holds is denied, `!(…)`.
+    pub denies: bool,
+    /// How many locals were in sight when it was opened.
+    locals: usize,
     /// The operand around it that waits for another one.
     operand: Option<Operand>,
 }
@@ -108,6 +119,8 @@ impl Parenthesis {
             function: false,
             text: false,
             makes_holder: false,
+            denies: false,
+            locals: 0,
             operand: None,
         }
     }
@@ -149,6 +162,11 @@ pub struct Values {
     /// Whether what is read is the first value of a member, or code that runs when an object is made.
     pub initial: bool,
     locals: Vec<Local>,
+    /// Open blocks.
+    blocks: Vec<Block>,
+    /// How many locals were in sight when the statement began, and whether it has a head.
+    statement: usize,
+    headed: bool,
     untyped: Option<Untyped>,
     operand: Option<Operand>,
     /// Where `await` stands: the open parentheses around it.
@@ -170,6 +188,9 @@ impl Values {
             given: NO_TYPE,
             initial: true,
             locals: Vec::new(),
+            blocks: Vec::new(),
+            statement: 0,
+            headed: false,
             untyped: None,
             operand: None,
             awaits: None,
@@ -201,7 +222,14 @@ impl Values {
 
     /// Notes a local or parameter.
     pub fn local(&mut self, name: Name, value: UseParent) {
-        self.locals.push(Local { name, value, is_function: false, is_initial: false });
+        self.locals.push(Local {
+            name,
+            value,
+            is_function: false,
+            is_initial: false,
+            is_parameter: false,
+            is_kept: false,
+        });
     }
 
     /// States the value of local number `at`.
@@ -285,6 +313,7 @@ impl Values {
     pub fn open(&mut self, calls: bool) -> &mut Parenthesis {
         let mut parenthesis = Parenthesis::with(calls.then_some(self.value));
         parenthesis.operand = self.operand.take();
+        parenthesis.locals = self.locals.len();
         parenthesis.given = std::mem::replace(&mut self.given, NO_TYPE);
         self.parentheses.push(parenthesis);
         self.value = UNKNOWN;
@@ -354,6 +383,9 @@ impl Values {
         }
         let closed = self.parentheses.pop()?;
         self.operand = closed.operand;
+        if closed.result.is_some() && !closed.indexes {
+            self.forget_parameters(closed.locals);
+        }
         let first = match closed.commas {
             0 if closed.function => UNKNOWN,
             0 => self.value,
@@ -491,6 +523,9 @@ impl Values {
             if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
         let value = step(recorder, taker, Name::given(argument, number), at);
         self.local(name, value);
+        if let Some(local) = self.locals.last_mut() {
+            local.is_parameter = true;
+        }
     }
 
     /// Notes the local that the call around gives a value: `find(out var bed)`.

@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{Given, GivenParameters, Parenthesis, UNKNOWN, count_arguments};
+use crate::values::{BlockOf, Given, GivenParameters, Parenthesis, UNKNOWN, count_arguments};
 use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -17,9 +17,17 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
+                    let (place, outer) = ((base, frame.depth), frame.parentheses);
+                    let of = match self.before[0].0 {
+                        Kind::Mark(b')') => BlockOf::Head,
+                        Kind::Mark(b'>') => BlockOf::Function,
+                        _ => BlockOf::Itself,
+                    };
+                    self.values.open_block(place, of, outer);
                     self.advance();
                 }
                 Kind::Mark(b'}') if frame.depth > 0 => {
+                    self.values.close_block((base, frame.depth));
                     frame.depth -= 1;
                     self.advance();
                 }
@@ -36,9 +44,13 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Mark(b';') => {
+                    let is_end = self.values.parentheses.len() <= frame.parentheses;
                     self.values.first_value_ends(self.recorder, self.tokens.token.start());
                     self.declaring = None;
                     self.advance();
+                    if is_end {
+                        self.values.end_statement(self.word == Word::Else);
+                    }
                 }
                 Kind::Mark(b'(') => {
                     if !self.untyped_parameters() {
@@ -138,6 +150,7 @@ impl Reader<'_, '_> {
             }
             Word::Case => self.case(scope),
             Word::Catch => {
+                self.values.begin_head();
                 self.advance();
                 if self.is(b'(') {
                     self.values.parentheses.push(Parenthesis::with(None));
@@ -166,6 +179,18 @@ impl Reader<'_, '_> {
                     self.values.untyped(self.tokens.token.name, is_loop);
                     self.advance();
                 }
+            }
+            Word::Before => {
+                self.values.begin_head();
+                self.advance();
+            }
+            Word::Switch => {
+                let before = self.before[0];
+                if matches!(before.0, Kind::Mark(b';' | b'{' | b'}' | b')' | b':')) || before.1 == Word::Else
+                {
+                    self.values.begin_head();
+                }
+                self.advance();
             }
             word if word.reserved() => self.advance(),
             _ => self.code_identifier(),
@@ -200,7 +225,11 @@ impl Reader<'_, '_> {
         }
         let node = self.type_reference(scope);
         let value = self.value_of_type(node);
+        let locals = self.values.locals();
         self.local(value);
+        if self.values.locals() > locals && self.values.parentheses.iter().any(|around| around.denies) {
+            self.values.last_is_kept();
+        }
     }
 
     /// Behind `case`: constants, or patterns with their types.

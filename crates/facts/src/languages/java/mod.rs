@@ -93,7 +93,7 @@ impl Language for Java {
 enum Word {
     None,
     Package, Import, Class, Interface, Enum, New, Instanceof, Case, Catch, Throws, Extends, Implements, Static,
-    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Switch, Other,
+    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Switch, Else, Other,
     // Words that are identifiers elsewhere.
     Record, Permits, Sealed, Var, Module, Open,
 }
@@ -109,7 +109,7 @@ static WORDS: LazyLock<Words<Word>> = LazyLock::new(|| {
         ("native", Modifier), ("synchronized", Modifier), ("transient", Modifier), ("volatile", Modifier),
         ("strictfp", Modifier), ("default", Default), ("super", Super), ("this", This), ("if", Before),
         ("while", Before), ("for", Before), ("switch", Switch), ("try", Before), ("assert", Other),
-        ("break", Other), ("continue", Other), ("do", Other), ("else", Other), ("finally", Other),
+        ("break", Other), ("continue", Other), ("do", Other), ("else", Else), ("finally", Other),
         ("return", Other), ("throw", Other), ("goto", Other), ("const", Other), ("true", Other),
         ("false", Other), ("null", Other), ("boolean", Primitive), ("byte", Primitive), ("char", Primitive),
         ("double", Primitive), ("float", Primitive), ("int", Primitive), ("long", Primitive),
@@ -264,6 +264,7 @@ impl<'t, 'r> Reader<'t, 'r> {
 
     fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32) {
         let (parentheses, locals) = (self.values.parentheses.len(), self.values.locals());
+        self.values.begin_statement();
         self.frames.push(Frame { kind, scope, declaration, depth: 0, parentheses, locals });
     }
 

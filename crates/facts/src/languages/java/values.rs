@@ -183,8 +183,9 @@ impl Reader<'_, '_> {
             _ => false,
         };
         let (switches, place) = (self.before[0].1 == Word::Switch, (self.frames.len(), self.frame().depth));
+        let denies = self.before[0].0 == Kind::Mark(b'!');
         let parenthesis = self.values.open(calls);
-        (parenthesis.switches, parenthesis.place) = (switches, place);
+        (parenthesis.switches, parenthesis.place, parenthesis.denies) = (switches, place, denies);
         self.advance();
     }
 

@@ -1,0 +1,348 @@
+//! Programs of classes that share their names and members' names, with expressions whose types are known while they are
+//! written; and how three languages write them.
+
+use super::common::numbers::Numbers;
+
+/// The simple names of classes; each package has some of them.
+const CLASSES: &[&str] = &["Bed", "Rose", "Tour", "Plan"];
+/// The names of fields, methods and variables.
+const MEMBERS: &[&str] = &["bed", "rose", "tour", "plan", "row", "wide", "held", "led"];
+pub const PACKAGES: usize = 8;
+
+/// What an expression may be.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Type {
+    Number,
+    Class(usize),
+    /// The class inside of a class.
+    Inner(usize),
+    List(Box<Type>),
+    /// The program's own generic class.
+    Pot(Box<Type>),
+}
+
+#[derive(Clone, Debug)]
+pub struct Member {
+    pub name: &'static str,
+    /// Nothing for fields.
+    pub parameters: Option<Vec<Type>>,
+    pub of: Type,
+    pub is_static: bool,
+}
+
+#[derive(Clone, Debug)]
+pub struct Class {
+    pub package: usize,
+    pub name: &'static str,
+    pub base: Option<usize>,
+    pub members: Vec<Member>,
+    /// The members of the class inside, which is called `Row`.
+    pub inner: Option<Vec<Member>>,
+}
+
+pub struct Program {
+    pub classes: Vec<Class>,
+}
+
+impl Program {
+    pub fn written(numbers: &mut Numbers) -> Self {
+        let mut classes: Vec<Class> = Vec::new();
+        for at in 0..PACKAGES * CLASSES.len() {
+            let base = (at > 0 && numbers.one_in(2)).then(|| numbers.next() % at);
+            let (package, name) = (at % PACKAGES, CLASSES[at / PACKAGES]);
+            let inner = numbers.one_in(3).then(Vec::new);
+            classes.push(Class { package, name, base, members: Vec::new(), inner });
+        }
+        let mut program = Self { classes };
+        for at in 0..program.classes.len() {
+            let taken: Vec<&str> = program
+                .line(at)
+                .flat_map(|class| program.classes[class].members.iter())
+                .map(|m| m.name)
+                .collect();
+            let free: Vec<&str> = MEMBERS.iter().copied().filter(|name| !taken.contains(name)).collect();
+            let mut members = program.members(numbers, &free, true);
+            // One more of a name, told from the other by its parameters. It gives the same: what follows two calls of
+            // one name in a file is known of one of them only.
+            let plain = members.iter().find(|member| member.parameters.as_ref().is_some_and(Vec::is_empty));
+            let more = plain.map(|plain| Member { parameters: Some(vec![Type::Number]), ..plain.clone() });
+            members.extend(more);
+            program.classes[at].members = members;
+            if program.classes[at].inner.is_some() {
+                let members = program.members(numbers, MEMBERS, false);
+                program.classes[at].inner = Some(members);
+            }
+        }
+        program
+    }
+
+    /// A class and what it derives from.
+    pub fn line(&self, class: usize) -> impl Iterator<Item = usize> + '_ {
+        std::iter::successors(Some(class), |class| self.classes[*class].base)
+    }
+
+    fn members(&self, numbers: &mut Numbers, names: &[&'static str], may_be_static: bool) -> Vec<Member> {
+        let mut members = Vec::new();
+        for name in names.iter().filter(|_| numbers.one_in(2)).copied().collect::<Vec<_>>() {
+            let parameters = match numbers.next() % 4 {
+                0 => None,
+                1 => Some(vec![self.type_of(numbers, 0)]),
+                _ => Some(Vec::new()),
+            };
+            let is_static = may_be_static && numbers.one_in(4);
+            members.push(Member { name, parameters, of: self.type_of(numbers, 1), is_static });
+        }
+        members
+    }
+
+    fn type_of(&self, numbers: &mut Numbers, depth: usize) -> Type {
+        let class = numbers.next() % self.classes.len();
+        match numbers.next() % 8 {
+            0 if depth > 0 => Type::List(Box::new(self.type_of(numbers, 0))),
+            1 if depth > 0 => Type::Pot(Box::new(self.type_of(numbers, 0))),
+            2 if self.classes[class].inner.is_some() => Type::Inner(class),
+            _ => Type::Class(class),
+        }
+    }
+
+    /// What can be asked of a value of this type, or of the class itself.
+    fn shown(&self, of: &Type, is_static: bool) -> Vec<Member> {
+        let all: Vec<&Member> = match of {
+            Type::Class(class) => self.line(*class).flat_map(|class| &self.classes[class].members).collect(),
+            Type::Inner(class) => self.classes[*class].inner.iter().flatten().collect(),
+            _ => Vec::new(),
+        };
+        all.into_iter().filter(|member| member.is_static == is_static).cloned().collect()
+    }
+}
+
+/// How a language writes types, values and statements.
+pub trait Tongue {
+    /// Any value's type.
+    fn any(&self) -> &'static str;
+    /// The list or the pot of what is called so.
+    fn list(&self, of: &str) -> String;
+    /// Whether a variable may be called as a member is, and then hides it.
+    fn hides(&self) -> bool;
+    fn made(&self, named: &str) -> String;
+    fn cast(&self, value: &str, named: &str) -> String;
+    fn chosen(&self, left: &str, right: &str) -> String;
+    /// The first of a list.
+    fn first(&self, list: &str) -> String;
+    /// A variable; without a type the one of its value.
+    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String;
+    /// Statements with a variable for each of a list.
+    fn each(&self, name: &str, list: &str, inside: &str) -> String;
+    /// The same by a function that is given to the list.
+    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String;
+    /// Statements where a value, which is in the variable `value`, is of a type; there it is called `name`.
+    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String;
+    /// Whether the variable itself is of that type there.
+    fn knows_by_itself(&self) -> bool;
+}
+
+/// The name of a type, where `name` gives those of classes and of classes inside.
+pub fn named(of: &Type, tongue: &dyn Tongue, name: &dyn Fn(&Type) -> String) -> String {
+    match of {
+        Type::Number => "int".to_owned(),
+        Type::List(inner) => tongue.list(&named(inner, tongue, name)),
+        Type::Pot(inner) => format!("Pot<{}>", named(inner, tongue, name)),
+        of => name(of),
+    }
+}
+
+/// Writes the statements of one method of `class`.
+pub struct Writer<'p> {
+    pub program: &'p Program,
+    pub tongue: &'p dyn Tongue,
+    pub numbers: &'p mut Numbers,
+    /// The class that it is a method of.
+    pub class: usize,
+    /// Whether there is a value that the method belongs to.
+    pub is_static: bool,
+    /// Gives the names of classes and of classes inside, from that class.
+    pub name: &'p dyn Fn(&Type) -> String,
+    /// Variables, the innermost last.
+    pub variables: Vec<(String, Type)>,
+    pub made: usize,
+}
+
+impl Writer<'_> {
+    pub fn statements(&mut self, count: usize, depth: usize) -> String {
+        let known = self.variables.len();
+        let text = (0..count).map(|_| self.statement(depth)).collect();
+        self.variables.truncate(known);
+        text
+    }
+
+    fn statement(&mut self, depth: usize) -> String {
+        // A variable hides what is called alike in its own value already.
+        let name = self.fresh();
+        self.variables.push((name.clone(), Type::Number));
+        let (value, of) = self.value(3);
+        self.variables.pop();
+        match (self.numbers.next() % 6, &of) {
+            (0 | 1, Type::List(inner)) if depth > 0 => {
+                let is_function = self.numbers.one_in(2);
+                self.variables.push((name.clone(), (**inner).clone()));
+                let inside = self.statements(2, depth - 1);
+                self.variables.pop();
+                match is_function {
+                    true => self.tongue.each_by_function(&name, &value, &inside),
+                    false => self.tongue.each(&name, &value, &inside),
+                }
+            }
+            (2, Type::Class(_)) if depth > 0 => {
+                let other = Type::Class(self.numbers.next() % self.program.classes.len());
+                let held = self.tongue.variable(&name, Some(self.tongue.any()), &value);
+                self.variables.push((name.clone(), Type::Number));
+                let known = match self.tongue.knows_by_itself() {
+                    true => name.clone(),
+                    false => self.fresh(),
+                };
+                self.variables.push((known.clone(), other.clone()));
+                let inside = self.statements(2, depth - 1);
+                self.variables.pop();
+                held + &self.tongue.where_is(&name, &self.named(&other), &known, &inside)
+            }
+            (3, _) => {
+                let text = self.tongue.variable(&name, Some(self.tongue.any()), &value);
+                self.variables.push((name, Type::Number));
+                text
+            }
+            (4, _) => {
+                let named = self.named(&of);
+                let text = self.tongue.variable(&name, Some(&named), &value);
+                self.variables.push((name, of));
+                text
+            }
+            _ => {
+                let text = self.tongue.variable(&name, None, &value);
+                self.variables.push((name, of));
+                text
+            }
+        }
+    }
+
+    fn named(&self, of: &Type) -> String {
+        named(of, self.tongue, self.name)
+    }
+
+    /// A name for a variable: one of those that members have, if no variable has it.
+    fn fresh(&mut self) -> String {
+        let name = *self.numbers.of(MEMBERS);
+        self.made += 1;
+        let is_known = self.variables.iter().any(|(known, _)| known == name);
+        let hides = self.tongue.hides() && !is_known && !self.numbers.one_in(3);
+        if hides { name.to_owned() } else { format!("{name}{}", self.made) }
+    }
+
+    /// An expression of any type, of so many steps.
+    pub fn value(&mut self, steps: usize) -> (String, Type) {
+        let (mut text, mut of) = self.start();
+        for _ in 0..self.numbers.next() % (steps + 1) {
+            match &of {
+                Type::List(inner) => (text, of) = (self.tongue.first(&text), (**inner).clone()),
+                Type::Pot(inner) => {
+                    let inner = (**inner).clone();
+                    (text, of) = match self.numbers.next() % 2 {
+                        0 => (format!("{text}.kept"), inner),
+                        1 => (format!("{text}.take()"), inner),
+                        _ => {
+                            let (value, class) = self.new_one();
+                            (format!("{text}.with({value})"), Type::Pot(Box::new(class)))
+                        }
+                    };
+                }
+                _ => {
+                    let shown = self.program.shown(&of, false);
+                    if shown.is_empty() {
+                        break;
+                    }
+                    let member = self.numbers.of(&shown).clone();
+                    text = format!("{text}.{}", self.asked(&member));
+                    of = member.of;
+                }
+            }
+        }
+        (text, of)
+    }
+
+    fn asked(&mut self, member: &Member) -> String {
+        let Some(parameters) = &member.parameters else { return member.name.to_owned() };
+        let values: Vec<String> = parameters.iter().map(|of| self.some(of)).collect();
+        format!("{}({})", member.name, values.join(", "))
+    }
+
+    /// A value of this type, of one step.
+    fn some(&mut self, of: &Type) -> String {
+        match of {
+            Type::Number => "1".to_owned(),
+            of => self.tongue.made(&self.named(of)),
+        }
+    }
+
+    fn new_one(&mut self) -> (String, Type) {
+        let of = Type::Class(self.numbers.next() % self.program.classes.len());
+        (self.some(&of), of)
+    }
+
+    fn start(&mut self) -> (String, Type) {
+        let own = Type::Class(self.class);
+        match self.numbers.next() % 8 {
+            0 | 1 => {
+                let typed = self.variables.iter().filter(|(_, of)| *of != Type::Number);
+                let typed: Vec<&(String, Type)> = typed.collect();
+                if typed.is_empty() { self.new_one() } else { (*self.numbers.of(&typed)).clone() }
+            }
+            2 | 3 => {
+                let mut shown = self.program.shown(&own, true);
+                if !self.is_static {
+                    shown.extend(self.program.shown(&own, false));
+                }
+                if shown.is_empty() {
+                    return self.new_one();
+                }
+                let member = self.numbers.of(&shown).clone();
+                let asked = self.asked(&member);
+                let is_hidden = self.variables.iter().any(|(name, _)| name == member.name);
+                match (member.is_static, is_hidden) {
+                    (true, true) => self.new_one(),
+                    (false, true) => (format!("this.{asked}"), member.of),
+                    (false, false) if self.numbers.one_in(4) => (format!("this.{asked}"), member.of),
+                    _ => (asked, member.of),
+                }
+            }
+            4 => {
+                let class = self.numbers.next() % self.program.classes.len();
+                let shown: Vec<Member> = self.program.classes[class]
+                    .members
+                    .iter()
+                    .filter(|member| member.is_static)
+                    .cloned()
+                    .collect();
+                if shown.is_empty() {
+                    return self.new_one();
+                }
+                let member = self.numbers.of(&shown).clone();
+                let asked = self.asked(&member);
+                (format!("{}.{asked}", (self.name)(&Type::Class(class))), member.of)
+            }
+            5 => {
+                let (value, _) = self.new_one();
+                let class = Type::Class(self.numbers.next() % self.program.classes.len());
+                let named = self.named(&class);
+                (self.tongue.cast(&value, &named), class)
+            }
+            6 => {
+                let (left, of) = self.new_one();
+                let right = self.some(&of);
+                (self.tongue.chosen(&left, &right), of)
+            }
+            _ => {
+                let of = self.program.type_of(self.numbers, 1);
+                (self.some(&of), of)
+            }
+        }
+    }
+}

@@ -1,0 +1,338 @@
+//! Java, Kotlin and C#.
+
+use super::common::Project;
+use super::common::numbers::Numbers;
+use super::program::{self, Class, Member, Program, Tongue, Type, Writer, named};
+
+struct Java;
+struct Kotlin;
+struct CSharp;
+
+impl Tongue for Java {
+    fn any(&self) -> &'static str {
+        "Object"
+    }
+    fn list(&self, of: &str) -> String {
+        format!("List<{of}>")
+    }
+    fn hides(&self) -> bool {
+        true
+    }
+    fn made(&self, named: &str) -> String {
+        match named.strip_prefix("List<") {
+            Some(rest) => format!("new ArrayList<{rest}()"),
+            None => format!("new {named}()"),
+        }
+    }
+    fn cast(&self, value: &str, named: &str) -> String {
+        format!("(({named}) (Object) {value})")
+    }
+    fn chosen(&self, left: &str, right: &str) -> String {
+        format!("(hashCode() > 1 ? {left} : {right})")
+    }
+    fn first(&self, list: &str) -> String {
+        format!("{list}.get(0)")
+    }
+    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
+        format!("{} {name} = {value};\n", named.unwrap_or("var"))
+    }
+    fn each(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("for (var {name} : {list}) {{\n{inside}}}\n")
+    }
+    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("{list}.forEach({name} -> {{\n{inside}}});\n")
+    }
+    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String {
+        format!("if ({value} instanceof {named} {name}) {{\n{inside}}}\n")
+    }
+    fn knows_by_itself(&self) -> bool {
+        false
+    }
+}
+
+impl Tongue for Kotlin {
+    fn any(&self) -> &'static str {
+        "Any"
+    }
+    fn list(&self, of: &str) -> String {
+        format!("List<{of}>")
+    }
+    fn hides(&self) -> bool {
+        true
+    }
+    fn made(&self, named: &str) -> String {
+        match named.strip_prefix("List<") {
+            Some(rest) => format!("listOf<{rest}()"),
+            None => format!("{named}()"),
+        }
+    }
+    fn cast(&self, value: &str, named: &str) -> String {
+        format!("({value} as Any as {named})")
+    }
+    fn chosen(&self, left: &str, right: &str) -> String {
+        format!("(if (hashCode() > 1) {left} else {right})")
+    }
+    fn first(&self, list: &str) -> String {
+        format!("{list}.first()")
+    }
+    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
+        let of = named.map(|named| format!(": {named}")).unwrap_or_default();
+        format!("val {name}{of} = {value}\n")
+    }
+    fn each(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("for ({name} in {list}) {{\n{inside}}}\n")
+    }
+    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("{list}.forEach {{ {name} ->\n{inside}}}\n")
+    }
+    fn where_is(&self, value: &str, named: &str, _: &str, inside: &str) -> String {
+        format!("if ({value} is {named}) {{\n{inside}}}\n")
+    }
+    fn knows_by_itself(&self) -> bool {
+        true
+    }
+}
+
+impl Tongue for CSharp {
+    fn any(&self) -> &'static str {
+        "object"
+    }
+    fn list(&self, of: &str) -> String {
+        format!("List<{of}>")
+    }
+    fn hides(&self) -> bool {
+        false
+    }
+    fn made(&self, named: &str) -> String {
+        format!("new {named}()")
+    }
+    fn cast(&self, value: &str, named: &str) -> String {
+        format!("(({named})(object){value})")
+    }
+    fn chosen(&self, left: &str, right: &str) -> String {
+        format!("(Environment.TickCount > 1 ? {left} : {right})")
+    }
+    fn first(&self, list: &str) -> String {
+        format!("{list}[0]")
+    }
+    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
+        format!("{} {name} = {value};\n", named.unwrap_or("var"))
+    }
+    fn each(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("foreach (var {name} in {list}) {{\n{inside}}}\n")
+    }
+    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
+        format!("{list}.ForEach({name} => {{\n{inside}}});\n")
+    }
+    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String {
+        format!("if ({value} is {named} {name}) {{\n{inside}}}\n")
+    }
+    fn knows_by_itself(&self) -> bool {
+        false
+    }
+}
+
+/// Where a class lies, in its namespace.
+const PACKAGES: [&str; program::PACKAGES] =
+    ["beds", "roses", "tours", "plans", "rows", "pots", "paths", "ponds"];
+
+/// Which package's class each simple name means in one file: its own name is its own.
+fn meant(numbers: &mut Numbers, program: &Program, at: usize) -> Vec<usize> {
+    let own = &program.classes[at];
+    let names: Vec<&str> = program.classes.iter().map(|class| class.name).collect();
+    let chosen = |name: &&str| {
+        let package = if *name == own.name { own.package } else { numbers.next() % PACKAGES.len() };
+        program.classes.iter().position(|class| class.name == *name && class.package == package)
+    };
+    let mut distinct = names.clone();
+    distinct.dedup();
+    distinct.iter().filter_map(chosen).collect()
+}
+
+/// How the file of class `at` names classes: those in `simple` by their names alone.
+fn name_of(program: &Program, at: usize, simple: &[usize], root: &str, inherits: bool, of: &Type) -> String {
+    let class = |class: usize| {
+        let known = &program.classes[class];
+        match simple.contains(&class) {
+            true => known.name.to_owned(),
+            false => format!("{root}.{}.{}", PACKAGES[known.package], known.name),
+        }
+    };
+    match of {
+        Type::Inner(owner) => {
+            let nearest = program.line(at).find(|class| program.classes[*class].inner.is_some());
+            if inherits && nearest == Some(*owner) {
+                "Row".to_owned()
+            } else {
+                format!("{}.Row", class(*owner))
+            }
+        }
+        Type::Class(of) => class(*of),
+        _ => String::new(),
+    }
+}
+
+/// A method with statements, by a head that the language writes from the method's name and its variables.
+fn method(
+    numbers: &mut Numbers,
+    (program, tongue, at): (&Program, &dyn Tongue, usize),
+    name: &dyn Fn(&Type) -> String,
+    head: &dyn Fn(&str, &[(String, String)]) -> String,
+) -> String {
+    let given = |place: usize| match tongue.hides() {
+        true => ["bed", "tour"][place].to_owned(),
+        false => format!("given_{place}"),
+    };
+    let class = |numbers: &mut Numbers| Type::Class(numbers.next() % program.classes.len());
+    let variables: Vec<(String, Type)> = (0..2).map(|place| (given(place), class(numbers))).collect();
+    let shown: Vec<(String, String)> =
+        variables.iter().map(|(own, of)| (own.clone(), named(of, tongue, name))).collect();
+    let head = head(&format!("go{at}"), &shown);
+    let mut writer =
+        Writer { program, tongue, numbers, class: at, is_static: false, name, variables, made: 0 };
+    format!("{head}{{\n{}}}\n", writer.statements(4, 2))
+}
+
+pub fn java(numbers: &mut Numbers) -> Project {
+    let project = Project::new(&[]);
+    let program = Program::written(numbers);
+    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  \
+               public <U> Pot<U> with(U next) { return new Pot<U>(); }\n}\n";
+    project.write("moss/kept/Pot.java", pot);
+    for (at, class) in program.classes.iter().enumerate() {
+        let simple = meant(numbers, &program, at);
+        let name = |of: &Type| name_of(&program, at, &simple, "moss", true, of);
+        let member = |member: &Member| {
+            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &Java, &name));
+            match &member.parameters {
+                None => format!("  public {word}{of} {};\n", member.name),
+                Some(parameters) => {
+                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &Java, &name)));
+                    format!("  public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
+                }
+            }
+        };
+        let mut text = format!(
+            "package moss.{};\nimport java.util.*;\nimport moss.kept.Pot;\n",
+            PACKAGES[class.package]
+        );
+        for other in
+            simple.iter().map(|other| &program.classes[*other]).filter(|o| o.package != class.package)
+        {
+            text += &format!("import moss.{}.{};\n", PACKAGES[other.package], other.name);
+        }
+        let base = class.base.map(|base| format!(" extends {}", name(&Type::Class(base))));
+        text += &format!("public class {}{} {{\n", class.name, base.unwrap_or_default());
+        text += &class.members.iter().map(member).collect::<String>();
+        if let Some(inner) = &class.inner {
+            text += &format!(
+                "  public static class Row {{\n{}  }}\n",
+                inner.iter().map(member).collect::<String>()
+            );
+        }
+        text += &method(numbers, (&program, &Java, at), &name, &|own, variables| {
+            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{of} {own}")).collect();
+            format!("  void {own}({}) ", listed.join(", "))
+        });
+        project.write(&format!("moss/{}/{}.java", PACKAGES[class.package], class.name), &(text + "}\n"));
+    }
+    project
+}
+
+fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String {
+    parameters.iter().enumerate().map(|(at, of)| write(of, at)).collect::<Vec<_>>().join(", ")
+}
+
+pub fn kotlin(numbers: &mut Numbers) -> Project {
+    let project = Project::new(&[]);
+    let program = Program::written(numbers);
+    let pot = "package moss.kept\nclass Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n  \
+               fun <U> with(next: U): Pot<U> = Pot()\n}\n";
+    project.write("moss/kept/Pot.kt", pot);
+    for (at, class) in program.classes.iter().enumerate() {
+        let simple = meant(numbers, &program, at);
+        let name = |of: &Type| name_of(&program, at, &simple, "moss", false, of);
+        let named =
+            |of: &Type| if *of == Type::Number { "Int".to_owned() } else { named(of, &Kotlin, &name) };
+        let member = |member: &Member| match &member.parameters {
+            None => format!("  val {}: {} get() = TODO()\n", member.name, named(&member.of)),
+            Some(parameters) => {
+                let listed = listed(parameters, |of, at| format!("p{at}: {}", named(of)));
+                format!("  fun {}({listed}): {} = TODO()\n", member.name, named(&member.of))
+            }
+        };
+        let mut text = format!("package moss.{}\nimport moss.kept.Pot\n", PACKAGES[class.package]);
+        for other in
+            simple.iter().map(|other| &program.classes[*other]).filter(|o| o.package != class.package)
+        {
+            text += &format!("import moss.{}.{}\n", PACKAGES[other.package], other.name);
+        }
+        let base = class.base.map(|base| format!(" : {}()", name(&Type::Class(base))));
+        text += &format!("open class {}{} {{\n", class.name, base.unwrap_or_default());
+        let (shared, own): (Vec<&Member>, Vec<&Member>) = class.members.iter().partition(|m| m.is_static);
+        text += &own.into_iter().map(member).collect::<String>();
+        text +=
+            &format!("  companion object {{\n{}  }}\n", shared.into_iter().map(member).collect::<String>());
+        if let Some(inner) = &class.inner {
+            text += &format!("  class Row {{\n{}  }}\n", inner.iter().map(member).collect::<String>());
+        }
+        text += &method(numbers, (&program, &Kotlin, at), &name, &|own, variables| {
+            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{own}: {of}")).collect();
+            format!("  fun {own}({}) ", listed.join(", "))
+        });
+        project.write(&format!("moss/{}/{}.kt", PACKAGES[class.package], class.name), &(text + "}\n"));
+    }
+    project
+}
+
+pub fn csharp(numbers: &mut Numbers) -> Project {
+    let project = Project::new(&[]);
+    let program = Program::written(numbers);
+    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n    \
+               public Pot<U> with<U>(U next) { return new Pot<U>(); }\n  }\n}\n";
+    project.write("kept/Pot.cs", pot);
+    for (at, class) in program.classes.iter().enumerate() {
+        // What the own namespace declares comes before what is brought.
+        let simple: Vec<usize> = program
+            .classes
+            .iter()
+            .enumerate()
+            .filter(|(_, other)| other.package == class.package)
+            .map(|(at, _)| at)
+            .collect();
+        let aliased = numbers.next() % program.classes.len();
+        let name = |of: &Type| match of {
+            Type::Class(of) if *of == aliased => "Other".to_owned(),
+            of => name_of(&program, at, &simple, "Moss", true, of),
+        };
+        let member = |member: &Member| {
+            let (word, of) =
+                (if member.is_static { "static " } else { "" }, named(&member.of, &CSharp, &name));
+            match &member.parameters {
+                None => format!("    public {word}{of} {};\n", member.name),
+                Some(parameters) => {
+                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &CSharp, &name)));
+                    format!("    public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
+                }
+            }
+        };
+        let Class { package, name: own, .. } = program.classes[aliased];
+        let mut text = format!(
+            "using System;\nusing System.Collections.Generic;\nusing Moss.kept;\nusing Other = Moss.{}.{own};\n\nnamespace Moss.{} {{\n",
+            PACKAGES[package], PACKAGES[class.package]
+        );
+        let base = class.base.map(|base| format!(" : {}", name(&Type::Class(base))));
+        text += &format!("  public class {}{} {{\n", class.name, base.unwrap_or_default());
+        text += &class.members.iter().map(member).collect::<String>();
+        if let Some(inner) = &class.inner {
+            text +=
+                &format!("    public class Row {{\n{}    }}\n", inner.iter().map(member).collect::<String>());
+        }
+        text += &method(numbers, (&program, &CSharp, at), &name, &|own, variables| {
+            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{of} {own}")).collect();
+            format!("    void {own}({}) ", listed.join(", "))
+        });
+        project.write(&format!("{}/{}.cs", PACKAGES[class.package], class.name), &(text + "  }\n}\n"));
+    }
+    project
+}

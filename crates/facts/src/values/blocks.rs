@@ -1,0 +1,95 @@
+//! How long locals are in sight: to the end of the block, or of the statement, that declares them.
+
+use super::Values;
+
+/// An open block.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Block {
+    /// The frames around it, and the open braces of the last with its own.
+    place: (usize, u32),
+    /// How many locals were in sight before the statement that it belongs to.
+    locals: usize,
+}
+
+/// What a block belongs to, which tells what goes out of sight with it.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum BlockOf {
+    /// A statement with a head, `for (Bed bed : beds) { … }`: what the head declares goes too.
+    Head,
+    /// A function: its parameters go too, where it stands between parentheses.
+    Function,
+    /// Nothing, or a list of values.
+    Itself,
+}
+
+impl Values {
+    /// Takes note that a statement begins.
+    pub fn begin_statement(&mut self) {
+        self.statement = self.locals.len();
+        self.headed = false;
+    }
+
+    /// Takes note that the statement has a head, in which locals may be declared.
+    pub fn begin_head(&mut self) {
+        self.headed = true;
+    }
+
+    /// Takes note of the end of a statement without a block of its own; what its head declares goes out of sight, unless
+    /// an `else` goes on with it.
+    pub fn end_statement(&mut self, goes_on: bool) {
+        if !goes_on {
+            if self.headed {
+                self.forget_behind(self.statement);
+            }
+            self.begin_statement();
+        }
+    }
+
+    /// Notes that the local noted last is in sight behind the statement too: `if (!(o instanceof Bed bed)) return;`.
+    pub fn last_is_kept(&mut self) {
+        if let Some(local) = self.locals.last_mut() {
+            local.is_kept = true;
+        }
+    }
+
+    /// Opens a block at `place`, between the parentheses behind the first `outer` if there are any.
+    pub fn open_block(&mut self, place: (usize, u32), of: BlockOf, outer: usize) {
+        let inside = self.parentheses.get(outer..).and_then(<[_]>::last);
+        let locals = match (of, inside) {
+            (BlockOf::Head, None) if self.headed => self.statement,
+            (BlockOf::Function, Some(call)) => call.locals,
+            _ => self.locals.len(),
+        };
+        self.blocks.push(Block { place, locals: locals.min(self.locals.len()) });
+        self.begin_statement();
+    }
+
+    /// Closes the block at `place`.
+    pub fn close_block(&mut self, place: (usize, u32)) {
+        while let Some(block) = self.blocks.pop_if(|block| block.place >= place) {
+            if block.place == place {
+                self.forget_behind(block.locals);
+            }
+        }
+        self.begin_statement();
+    }
+
+    /// Forgets the locals behind the first `count`, but those that are kept, which are now like others.
+    fn forget_behind(&mut self, count: usize) {
+        let mut at = 0;
+        self.locals.retain_mut(|local| {
+            at += 1;
+            at <= count || std::mem::take(&mut local.is_kept)
+        });
+        if self.untyped.is_some_and(|untyped| untyped.local >= self.locals.len()) {
+            self.untyped = None;
+        }
+    }
+
+    /// Forgets the parameters of functions of one expression that were among the first `count` locals and further ones.
+    pub(super) fn forget_parameters(&mut self, count: usize) {
+        while self.locals.len() > count && self.locals.last().is_some_and(|local| local.is_parameter) {
+            self.locals.pop();
+        }
+    }
+}
