@@ -94,8 +94,10 @@ pub struct Parenthesis {
     pub makes_holder: bool,
     /// What it holds is denied, `!(…)`.
     pub denies: bool,
+    /// It is the head of a loop over elements.
+    pub loops: bool,
     /// How many locals were in sight when it was opened.
-    locals: usize,
+    pub locals: usize,
     /// The operand around it that waits for another one.
     operand: Option<Operand>,
 }
@@ -120,6 +122,7 @@ impl Parenthesis {
             text: false,
             makes_holder: false,
             denies: false,
+            loops: false,
             locals: 0,
             operand: None,
         }

@@ -353,6 +353,8 @@ impl Reader<'_, '_> {
                 let read = self.type_arguments(scope);
                 if self.is(b'(') {
                     self.values.given = self.recorder.value_type(read.argument, None);
+                    let last = chain.links.last().filter(|link| self.is_capital(link));
+                    self.made = last.map(|_| read);
                 }
             }
             let follows = self.is(b'.') && {

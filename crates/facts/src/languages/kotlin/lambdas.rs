@@ -66,6 +66,9 @@ impl Reader<'_, '_> {
         self.delegates = false;
         let frame = self.frame();
         let mut around = self.sight();
+        if let (Some(locals), true) = (self.loop_locals, self.head_end == self.last_end) {
+            around.locals = locals;
+        }
         (around.paused, around.undecided) = (self.values.pause(), self.undecided.take());
         let (scope, declaration) = (frame.scope, frame.declaration);
         self.push(FrameKind::Block, scope, declaration, false);

@@ -14,6 +14,7 @@ mod parts;
 mod types;
 mod values;
 
+use self::types::ReadType;
 use super::java::NAMING;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
@@ -245,6 +246,8 @@ struct Reader<'t, 'r> {
     scoping: Option<(UseParent, values::Scoping)>,
     /// What follows `by` is being read, up to its first brace.
     delegates: bool,
+    /// What was just spelled to be made, with its type arguments: `Pot<Bed>`.
+    made: Option<ReadType>,
     /// Whether the parenthesis that was closed last held the arguments of a call.
     closed: bool,
     /// Where the token before the current one ended.
@@ -257,6 +260,8 @@ struct Reader<'t, 'r> {
     infix_end: usize,
     /// Where the head of the last statement ended, such as `if (wet)`.
     head_end: usize,
+    /// The locals in sight before it, where it is that of a loop over elements.
+    loop_locals: Option<usize>,
     /// The name between the parentheses of `when (name)`, until its brace opens.
     subject: Option<Name>,
     /// The local that `when (val name = …)` declares, until its parenthesis closes.
@@ -309,12 +314,14 @@ impl<'t, 'r> Reader<'t, 'r> {
             undecided: None,
             scoping: None,
             delegates: false,
+            made: None,
             closed: false,
             last_end: 0,
             last_name: (Name(0), 0),
             narrowed: 0,
             infix_end: 0,
             head_end: 0,
+            loop_locals: None,
             subject: None,
             declared_subject: None,
             parameters: Vec::new(),

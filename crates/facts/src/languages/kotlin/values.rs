@@ -1,10 +1,11 @@
 //! Values: of what type each is as far as that is spelled, and which of their members are used.
 
 use super::lambdas::PAIR;
+use super::types::ReadType;
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{UNKNOWN, or_else, pair, part, receiver_of, step};
+use crate::values::{UNKNOWN, or_else, pair, part, receiver_of, step, value_of};
 use ferngate_model::{
     CONSTANT, ChainLink, Context, FUNCTION, HAS_RECEIVER, NO_TYPE, Name, Root, UseParent, ValueType,
 };
@@ -198,9 +199,14 @@ impl Reader<'_, '_> {
         };
         let is_when = self.before.1 == Word::When;
         let is_with = calls && self.ends_with(b"with");
+        if let (Some(made), Err(node), true) = (self.made.take(), self.values.value.get(), calls) {
+            // `Pot<Bed>()` is of that type as it is spelled.
+            self.values.value = value_of(self.spelled(ReadType { node: Some(node), ..made }));
+        }
         let parenthesis = self.values.open(calls && !is_with);
         (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
         parenthesis.heads = matches!(self.before.1, Word::For | Word::Flow);
+        parenthesis.loops = self.before.1 == Word::For;
     }
 
     /// Reads `)` or `]` in code.
@@ -214,6 +220,7 @@ impl Reader<'_, '_> {
         let Some(closed) = closed else { return };
         if closed.heads {
             self.head_end = self.tokens.token.end();
+            self.loop_locals = closed.loops.then_some(closed.locals);
         }
         if self.is(b']') {
             self.values.element(&closed, last, self.recorder, at);
