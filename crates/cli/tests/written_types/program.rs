@@ -42,10 +42,12 @@ pub struct Class {
 
 pub struct Program {
     pub classes: Vec<Class>,
+    /// Members may give lists and pots.
+    holders: bool,
 }
 
 impl Program {
-    pub fn written(numbers: &mut Numbers) -> Self {
+    pub fn written(numbers: &mut Numbers, holders: bool) -> Self {
         let mut classes: Vec<Class> = Vec::new();
         for at in 0..PACKAGES * CLASSES.len() {
             let base = (at > 0 && numbers.one_in(2)).then(|| numbers.next() % at);
@@ -53,7 +55,7 @@ impl Program {
             let inner = numbers.one_in(3).then(Vec::new);
             classes.push(Class { package, name, base, members: Vec::new(), inner });
         }
-        let mut program = Self { classes };
+        let mut program = Self { classes, holders };
         for at in 0..program.classes.len() {
             let taken: Vec<&str> = program
                 .line(at)
@@ -98,8 +100,8 @@ impl Program {
     fn type_of(&self, numbers: &mut Numbers, depth: usize) -> Type {
         let class = numbers.next() % self.classes.len();
         match numbers.next() % 8 {
-            0 if depth > 0 => Type::List(Box::new(self.type_of(numbers, 0))),
-            1 if depth > 0 => Type::Pot(Box::new(self.type_of(numbers, 0))),
+            0 if depth > 0 && self.holders => Type::List(Box::new(self.type_of(numbers, 0))),
+            1 if depth > 0 && self.holders => Type::Pot(Box::new(self.type_of(numbers, 0))),
             2 if self.classes[class].inner.is_some() => Type::Inner(class),
             _ => Type::Class(class),
         }

@@ -195,7 +195,7 @@ fn method(
 
 pub fn java(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
-    let program = Program::written(numbers);
+    let program = Program::written(numbers, true);
     let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  \
                public <U> Pot<U> with(U next) { return new Pot<U>(); }\n}\n";
     project.write("moss/kept/Pot.java", pot);
@@ -245,7 +245,7 @@ fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String
 
 pub fn kotlin(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
-    let program = Program::written(numbers);
+    let program = Program::written(numbers, true);
     let pot = "package moss.kept\nclass Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n  \
                fun <U> with(next: U): Pot<U> = Pot()\n}\n";
     project.write("moss/kept/Pot.kt", pot);
@@ -287,7 +287,8 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
 
 pub fn csharp(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
-    let program = Program::written(numbers);
+    // What a member of a list of beds is used of is, to the assembly, a use of beds, which nothing spells.
+    let program = Program::written(numbers, false);
     let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n    \
                public Pot<U> with<U>(U next) { return new Pot<U>(); }\n  }\n}\n";
     project.write("kept/Pot.cs", pot);

@@ -9,6 +9,8 @@ pub(super) struct Block {
     place: (usize, u32),
     /// How many locals were in sight before the statement that it belongs to.
     locals: usize,
+    /// Open parentheses around it.
+    parentheses: usize,
 }
 
 /// What a block belongs to, which tells what goes out of sight with it.
@@ -52,26 +54,39 @@ impl Values {
         }
     }
 
-    /// Opens a block at `place`, between the parentheses behind the first `outer` if there are any.
-    pub fn open_block(&mut self, place: (usize, u32), of: BlockOf, outer: usize) {
-        let inside = self.parentheses.get(outer..).and_then(<[_]>::last);
+    /// The parentheses around the statements of the innermost block; `base` of the frame, which is the last of so many
+    /// `frames`.
+    fn around(&self, frames: usize, base: usize) -> usize {
+        let block = self.blocks.last().filter(|block| block.place.0 == frames);
+        block.map_or(base, |block| block.parentheses)
+    }
+
+    /// Whether a semicolon here ends a statement, and is not one of those in the head of a loop.
+    pub fn is_statement_end(&self, frames: usize, base: usize) -> bool {
+        self.parentheses.len() <= self.around(frames, base)
+    }
+
+    /// Opens a block at `place`, in a frame that began between the first `base` parentheses.
+    pub fn open_block(&mut self, place: (usize, u32), of: BlockOf, base: usize) {
+        let inside = self.parentheses.get(self.around(place.0, base)..).and_then(<[_]>::last);
         let locals = match (of, inside) {
             (BlockOf::Head, None) if self.headed => self.statement,
             (BlockOf::Function, Some(call)) => call.locals,
             _ => self.locals.len(),
         };
-        self.blocks.push(Block { place, locals: locals.min(self.locals.len()) });
+        let (locals, parentheses) = (locals.min(self.locals.len()), self.parentheses.len());
+        self.blocks.push(Block { place, locals, parentheses });
         self.begin_statement();
     }
 
-    /// Closes the block at `place`.
+    /// Closes the block at `place`, if one was opened there.
     pub fn close_block(&mut self, place: (usize, u32)) {
         while let Some(block) = self.blocks.pop_if(|block| block.place >= place) {
             if block.place == place {
                 self.forget_behind(block.locals);
+                self.begin_statement();
             }
         }
-        self.begin_statement();
     }
 
     /// Forgets the locals behind the first `count`, but those that are kept, which are now like others.

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
-use crate::values::{Operator, UNKNOWN, count_arguments, pair, step, value_of};
+use crate::values::{BlockOf, Operator, UNKNOWN, count_arguments, pair, step, value_of};
 use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
@@ -17,6 +17,7 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
+                    self.open_block();
                     self.open_braces();
                     self.open_pattern();
                     self.advance();
@@ -25,6 +26,7 @@ impl Reader<'_, '_> {
                     self.queries_end();
                     self.values.operation_ends(self.recorder);
                     self.close_braces();
+                    self.values.close_block(self.place());
                     let matched = self.close_pattern();
                     let frame = &mut self.frames[top];
                     if frame.depth == 0 {
@@ -213,9 +215,24 @@ impl Reader<'_, '_> {
                 self.forget_conditionals();
                 self.values.first_value_ends(self.recorder, self.lexer.token.start());
                 self.advance();
+                if self.values.is_statement_end(self.frames.len(), 0) {
+                    self.values.end_statement(self.text[self.lexer.token.start()..].starts_with(b"else"));
+                }
             }
             _ => self.advance(),
         }
+    }
+
+    /// At an opening brace: what is declared in a block goes out of sight with it, and what the head of its statement
+    /// declares; but for that of an `if`, which is in sight behind it too.
+    fn open_block(&mut self) {
+        let of = match self.before[0] {
+            (Kind::Mark(b')'), _) => BlockOf::Head,
+            (Kind::Arrow, _) => BlockOf::Function,
+            (Kind::Mark(b';' | b'{' | b'}'), _) | (Kind::Keyword, Word::Other) => BlockOf::Itself,
+            _ => return,
+        };
+        self.values.open_block(self.place(), of, 0);
     }
 
     fn holes(&mut self) {
@@ -238,7 +255,7 @@ impl Reader<'_, '_> {
     fn code_keyword(&mut self) {
         let word = self.lexer.token.word;
         let scope = self.scope();
-        let at = self.lexer.token.start();
+        let (at, opens) = (self.lexer.token.start(), self.before[0].0);
         self.advance();
         match word {
             Word::New if self.lexer.token.is_identifier() => {
@@ -252,6 +269,13 @@ impl Reader<'_, '_> {
             Word::Case if self.lexer.token.is_identifier() => self.bare_name(scope),
             Word::Internal => self.accessor(at),
             Word::Builtin => self.built_in(),
+            Word::Before | Word::Catch | Word::Using | Word::Fixed => {
+                self.values.value = UNKNOWN;
+                let begins = matches!(opens, Kind::Mark(b';' | b'{' | b'}' | b')' | b':') | Kind::Keyword);
+                if begins && self.lexer.token.is(b'(') && !self.text[at..].starts_with(b"if") {
+                    self.values.begin_head();
+                }
+            }
             _ => self.values.value = UNKNOWN,
         }
     }

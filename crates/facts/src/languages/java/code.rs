@@ -17,13 +17,13 @@ impl Reader<'_, '_> {
                 Kind::End => return,
                 Kind::Mark(b'{') => {
                     frame.depth += 1;
-                    let (place, outer) = ((base, frame.depth), frame.parentheses);
+                    let (place, parentheses) = ((base, frame.depth), frame.parentheses);
                     let of = match self.before[0].0 {
                         Kind::Mark(b')') => BlockOf::Head,
                         Kind::Mark(b'>') => BlockOf::Function,
                         _ => BlockOf::Itself,
                     };
-                    self.values.open_block(place, of, outer);
+                    self.values.open_block(place, of, parentheses);
                     self.advance();
                 }
                 Kind::Mark(b'}') if frame.depth > 0 => {
@@ -44,7 +44,7 @@ impl Reader<'_, '_> {
                     self.advance();
                 }
                 Kind::Mark(b';') => {
-                    let is_end = self.values.parentheses.len() <= frame.parentheses;
+                    let is_end = self.values.is_statement_end(base, frame.parentheses);
                     self.values.first_value_ends(self.recorder, self.tokens.token.start());
                     self.declaring = None;
                     self.advance();
