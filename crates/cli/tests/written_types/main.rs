@@ -16,6 +16,7 @@
 #[path = "../common/mod.rs"]
 mod common;
 
+mod php;
 mod program;
 mod tongues;
 
@@ -38,4 +39,10 @@ fn written_kotlin_is_understood_as_the_compiler_does() {
 #[cfg_attr(not(all(has_mcs, has_cecil)), ignore = "needs mcs and Mono.Cecil")]
 fn written_csharp_is_understood_as_the_compiler_does() {
     for_trees(2, tongues::csharp, |project| of_missed(named::csharp(project.root(), &[])));
+}
+
+#[test]
+#[cfg_attr(not(all(has_php, has_php_parser)), ignore = "needs php and php-parser")]
+fn written_php_is_understood_as_a_parser_does() {
+    for_trees(4, php::write, |project| named::php(project.root()));
 }

@@ -70,9 +70,40 @@ impl Reader<'_, '_> {
                     self.advance(); // a member's name, whatever it is spelled like
                 }
             }
+            Kind::Text | Kind::Other if !self.lexer.holes.is_empty() => self.holes(),
             Kind::Text => self.literal(),
             _ => self.advance(),
         }
+    }
+
+    /// Reads the code inside of a string.
+    fn holes(&mut self) {
+        let after = self.lexer.cursor;
+        for hole in std::mem::take(&mut self.lexer.holes) {
+            self.lexer.cursor.at = hole.start as usize;
+            self.lexer.cursor.end = hole.end as usize;
+            self.advance();
+            while self.token.kind != Kind::End {
+                match self.token.kind {
+                    Kind::Word if self.word == Word::New => {
+                        self.advance();
+                        if self.begins_name() {
+                            self.class_name();
+                        }
+                    }
+                    Kind::Word | Kind::Mark(b'\\') if self.begins_name() => self.name(),
+                    Kind::Arrow | Kind::Colons => {
+                        self.advance();
+                        if self.is_word() {
+                            self.advance();
+                        }
+                    }
+                    _ => self.advance(),
+                }
+            }
+        }
+        self.lexer.cursor = after;
+        self.advance();
     }
 
     pub(super) fn code_word(&mut self) {

@@ -2,7 +2,7 @@
 
 use crate::cursor::{ByteClass, Cursor, class, in_word};
 use ferngate_model::{Name, Span};
-use memchr::{memchr2, memmem};
+use memchr::{memchr3, memmem};
 
 /// The sort of a token.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
@@ -59,12 +59,18 @@ pub struct Lexer<'t> {
     pub documentation: Vec<Span>,
     /// Whether they are wanted.
     pub keep_documentation: bool,
+    /// The code inside of the string read last, `{$bed->led(Rose::RED)}`, where it may name more than variables.
+    pub holes: Vec<Span>,
 }
+
+/// How deep strings inside holes inside strings are followed.
+const DEEPEST_HOLE: u32 = 8;
 
 impl<'t> Lexer<'t> {
     /// Behind the first opening tag of `text`.
     pub fn new(text: &'t [u8], keep_documentation: bool) -> Self {
-        let mut lexer = Self { cursor: Cursor::new(text), documentation: Vec::new(), keep_documentation };
+        let (cursor, documentation, holes) = (Cursor::new(text), Vec::new(), Vec::new());
+        let mut lexer = Self { cursor, documentation, keep_documentation, holes };
         lexer.skip_to_code();
         lexer
     }
@@ -153,7 +159,8 @@ impl<'t> Lexer<'t> {
         let (next, after) = (self.cursor.peek(1), self.cursor.peek(2));
         let (kind, length) = match (byte, next, after) {
             (b'\'' | b'"' | b'`', ..) => {
-                self.quoted(byte);
+                self.holes.clear();
+                self.quoted(byte, 0);
                 let kind = if byte == b'`' { Kind::Other } else { Kind::Text };
                 return plain(kind, start, self.cursor.at);
             }
@@ -179,21 +186,57 @@ impl<'t> Lexer<'t> {
         plain(kind, start, self.cursor.at)
     }
 
-    fn quoted(&mut self, quote: u8) {
+    /// Goes behind a string; notes the holes of the outermost one.
+    fn quoted(&mut self, quote: u8, depth: u32) {
+        // Between single quotes there are none.
+        let brace = if quote == b'\'' { quote } else { b'{' };
         self.cursor.at += 1;
         loop {
             let rest = &self.cursor.text[self.cursor.at..self.cursor.end];
-            let Some(found) = memchr2(quote, b'\\', rest) else {
+            let Some(found) = memchr3(quote, b'\\', brace, rest) else {
                 self.cursor.at = self.cursor.end;
                 return;
             };
             self.cursor.at += found;
-            if self.cursor.peek(0) == quote {
-                self.cursor.at += 1;
-                return;
+            match (self.cursor.peek(0), self.cursor.peek(1)) {
+                (byte, _) if byte == quote => {
+                    self.cursor.at += 1;
+                    return;
+                }
+                (b'{', b'$') if depth < DEEPEST_HOLE => self.hole(depth),
+                (b'{', _) => self.cursor.at += 1,
+                _ => self.cursor.at = (self.cursor.at + 2).min(self.cursor.end),
             }
-            self.cursor.at = (self.cursor.at + 2).min(self.cursor.end);
         }
+    }
+
+    /// Goes behind `{$…}` in a string.
+    fn hole(&mut self, depth: u32) {
+        self.cursor.at += 1;
+        let start = self.cursor.at;
+        let mut braces = 1_usize;
+        while !self.cursor.done() {
+            match self.cursor.peek(0) {
+                b'{' => braces += 1,
+                b'}' => {
+                    braces -= 1;
+                    if braces == 0 {
+                        break;
+                    }
+                }
+                quote @ (b'\'' | b'"') => {
+                    self.quoted(quote, depth + 1);
+                    continue;
+                }
+                _ => {}
+            }
+            self.cursor.at += 1;
+        }
+        let names_more = |byte: &u8| matches!(byte, b'(' | b'[' | b':');
+        if depth == 0 && self.cursor.text[start..self.cursor.at].iter().any(names_more) {
+            self.holes.push(Span::new(start, self.cursor.at));
+        }
+        self.cursor.at = (self.cursor.at + 1).min(self.cursor.end);
     }
 
     /// Goes behind `<<<LABEL … LABEL`, if one begins here: the label alone at the start of a line ends it.
@@ -228,7 +271,19 @@ impl<'t> Lexer<'t> {
                 break;
             }
         }
-        self.cursor.at = cursor.at.min(self.cursor.end);
+        let (start, end) = (self.cursor.at, cursor.at.min(self.cursor.end));
+        self.holes.clear();
+        if quote != b'\'' {
+            let whole = Cursor { end, ..self.cursor };
+            let kept = std::mem::replace(&mut self.cursor, whole);
+            while let Some(found) = memmem::find(&self.cursor.text[self.cursor.at..end], b"{$") {
+                self.cursor.at += found;
+                let is_plain = self.cursor.at > start && self.cursor.text[self.cursor.at - 1] == b'\\';
+                if is_plain { self.cursor.at += 1 } else { self.hole(0) }
+            }
+            self.cursor = kept;
+        }
+        self.cursor.at = end;
         true
     }
 }

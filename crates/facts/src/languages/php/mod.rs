@@ -240,9 +240,10 @@ impl<'t, 'r> Reader<'t, 'r> {
     /// The token after the current one, without any effect.
     fn peek(&mut self) -> (Token, Word) {
         let (cursor, keep) = (self.lexer.cursor, self.lexer.keep_documentation);
+        let holes = std::mem::take(&mut self.lexer.holes);
         self.lexer.keep_documentation = false;
         let token = self.lexer.token();
-        self.lexer.cursor = cursor;
+        (self.lexer.cursor, self.lexer.holes) = (cursor, holes);
         self.lexer.keep_documentation = keep;
         (token, self.words.get_named(token.kind == Kind::Word, token.name, token.span))
     }
@@ -268,7 +269,13 @@ impl<'t, 'r> Reader<'t, 'r> {
             chain.root = Root::Global;
             self.advance();
         } else if self.word == Word::Namespace {
-            self.advance(); // `namespace\Name`
+            // `namespace\Name`: of the namespace itself, whatever is imported.
+            chain.root = Root::Global;
+            let at = self.token.span.start as usize;
+            for name in self.recorder.facts().namespace_of(scope) {
+                chain.links.push(ChainLink { name, arity: NAMESPACE, span: Span::new(at, at) });
+            }
+            self.advance();
             if self.is(b'\\') {
                 self.advance();
             }
