@@ -79,13 +79,17 @@ impl Values {
         self.begin_statement();
     }
 
-    /// Closes the block at `place`, if one was opened there.
+    /// Closes the block at `place`, if one was opened there; of several, as under `#if` and `#else`, the last counts.
     pub fn close_block(&mut self, place: (usize, u32)) {
+        let mut closed = None;
         while let Some(block) = self.blocks.pop_if(|block| block.place >= place) {
             if block.place == place {
-                self.forget_behind(block.locals);
-                self.begin_statement();
+                closed = closed.or(Some(block.locals));
             }
+        }
+        if let Some(locals) = closed {
+            self.forget_behind(locals);
+            self.begin_statement();
         }
     }
 
@@ -101,7 +105,7 @@ impl Values {
         }
     }
 
-    /// Forgets the parameters of functions of one expression that were among the first `count` locals and further ones.
+    /// Forgets the parameters of functions of one expression that end the list of locals, but for the first `count`.
     pub(super) fn forget_parameters(&mut self, count: usize) {
         while self.locals.len() > count && self.locals.last().is_some_and(|local| local.is_parameter) {
             self.locals.pop();

@@ -52,7 +52,7 @@ impl Reader<'_, '_> {
                 if self.tokens.token.is_word() {
                     let scope = self.scope();
                     let chain = self.chain(scope);
-                    let called = self.is(b'(') || self.is(b'{');
+                    let called = self.is_called();
                     self.members(chain.links(), called);
                 }
             }

@@ -186,6 +186,13 @@ impl Reader<'_, '_> {
         self.undecided = Some(Undecided { first, count, depth: self.values.parentheses.len() });
     }
 
+    /// Whether what was just read is called here: with a parenthesis on its line, since one on the next begins a statement, or
+    /// with a function in braces.
+    pub(super) fn is_called(&self) -> bool {
+        let between = || self.text.get(self.last_end..self.tokens.token.start()).unwrap_or_default();
+        self.is(b'{') || self.is(b'(') && !between().contains(&b'\n')
+    }
+
     /// Reads `(` or `[` in code.
     pub(super) fn open(&mut self) {
         let place = (self.frames.len(), self.frame().depth + 1);
@@ -193,7 +200,7 @@ impl Reader<'_, '_> {
             return self.values.open_bracket(place);
         }
         let calls = match self.before {
-            (Kind::Word, word) => !word.reserved(),
+            (Kind::Word, word) => !word.reserved() && self.is_called(),
             (Kind::Mark(b'>'), _) => true,
             _ => false,
         };
@@ -287,7 +294,7 @@ impl Reader<'_, '_> {
 
     /// Records a name in code with the names behind it.
     pub(super) fn value_chain(&mut self, chain: &Chain, scope: u32) {
-        let called = self.is(b'(') || self.is(b'{');
+        let called = self.is_called();
         let links = chain.links();
         let Some((first, rest)) = links.split_first() else { return };
         if rest.is_empty() {
