@@ -120,6 +120,8 @@ impl Program {
 
 /// How a language writes types, values and statements.
 pub trait Tongue {
+    /// The head of a method that gives nothing, with its parameters and their types.
+    fn method(&self, name: &str, parameters: &[(String, String)]) -> String;
     /// Any value's type.
     fn any(&self) -> &'static str;
     /// The list or the pot of what is called so.

@@ -9,6 +9,9 @@ struct Kotlin;
 struct CSharp;
 
 impl Tongue for Java {
+    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
+        format!("  void {name}({}) ", typed(parameters))
+    }
     fn any(&self) -> &'static str {
         "Object"
     }
@@ -51,6 +54,10 @@ impl Tongue for Java {
 }
 
 impl Tongue for Kotlin {
+    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
+        let listed: Vec<String> = parameters.iter().map(|(own, of)| format!("{own}: {of}")).collect();
+        format!("  fun {name}({}) ", listed.join(", "))
+    }
     fn any(&self) -> &'static str {
         "Any"
     }
@@ -94,6 +101,9 @@ impl Tongue for Kotlin {
 }
 
 impl Tongue for CSharp {
+    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
+        format!("    void {name}({}) ", typed(parameters))
+    }
     fn any(&self) -> &'static str {
         "object"
     }
@@ -130,6 +140,11 @@ impl Tongue for CSharp {
     fn knows_by_itself(&self) -> bool {
         false
     }
+}
+
+/// `Bed bed, Tour tour`
+fn typed(parameters: &[(String, String)]) -> String {
+    parameters.iter().map(|(own, of)| format!("{of} {own}")).collect::<Vec<_>>().join(", ")
 }
 
 /// Where a class lies, in its namespace.
@@ -172,12 +187,11 @@ fn name_of(program: &Program, at: usize, simple: &[usize], root: &str, inherits:
     }
 }
 
-/// A method with statements, by a head that the language writes from the method's name and its variables.
+/// A method with statements, of the class `at`.
 fn method(
     numbers: &mut Numbers,
     (program, tongue, at): (&Program, &dyn Tongue, usize),
     name: &dyn Fn(&Type) -> String,
-    head: &dyn Fn(&str, &[(String, String)]) -> String,
 ) -> String {
     let given = |place: usize| match tongue.hides() {
         true => ["bed", "tour"][place].to_owned(),
@@ -187,7 +201,7 @@ fn method(
     let variables: Vec<(String, Type)> = (0..2).map(|place| (given(place), class(numbers))).collect();
     let shown: Vec<(String, String)> =
         variables.iter().map(|(own, of)| (own.clone(), named(of, tongue, name))).collect();
-    let head = head(&format!("go{at}"), &shown);
+    let head = tongue.method(&format!("go{at}"), &shown);
     let mut writer =
         Writer { program, tongue, numbers, class: at, is_static: false, name, variables, made: 0 };
     format!("{head}{{\n{}}}\n", writer.statements(4, 2))
@@ -230,10 +244,7 @@ pub fn java(numbers: &mut Numbers) -> Project {
                 inner.iter().map(member).collect::<String>()
             );
         }
-        text += &method(numbers, (&program, &Java, at), &name, &|own, variables| {
-            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{of} {own}")).collect();
-            format!("  void {own}({}) ", listed.join(", "))
-        });
+        text += &method(numbers, (&program, &Java, at), &name);
         project.write(&format!("moss/{}/{}.java", PACKAGES[class.package], class.name), &(text + "}\n"));
     }
     project
@@ -276,10 +287,7 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
         if let Some(inner) = &class.inner {
             text += &format!("  class Row {{\n{}  }}\n", inner.iter().map(member).collect::<String>());
         }
-        text += &method(numbers, (&program, &Kotlin, at), &name, &|own, variables| {
-            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{own}: {of}")).collect();
-            format!("  fun {own}({}) ", listed.join(", "))
-        });
+        text += &method(numbers, (&program, &Kotlin, at), &name);
         project.write(&format!("moss/{}/{}.kt", PACKAGES[class.package], class.name), &(text + "}\n"));
     }
     project
@@ -329,10 +337,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
             text +=
                 &format!("    public class Row {{\n{}    }}\n", inner.iter().map(member).collect::<String>());
         }
-        text += &method(numbers, (&program, &CSharp, at), &name, &|own, variables| {
-            let listed: Vec<String> = variables.iter().map(|(own, of)| format!("{of} {own}")).collect();
-            format!("    void {own}({}) ", listed.join(", "))
-        });
+        text += &method(numbers, (&program, &CSharp, at), &name);
         project.write(&format!("{}/{}.cs", PACKAGES[class.package], class.name), &(text + "  }\n}\n"));
     }
     project
