@@ -28,6 +28,17 @@ pub(super) static GIVES: LazyLock<Gives> = LazyLock::new(|| Gives {
     with_keys: names("forEach replaceAll compute computeIfPresent"),
 });
 
+/// Functions of the standard library that give what they are called on, or what it holds, to a function as its `it`; that
+/// function has nothing in sight without a name.
+pub(super) static GIVE_IT: LazyLock<&[Name]> = LazyLock::new(|| {
+    names(
+        "let also takeIf takeUnless forEach forEachIndexed onEach map mapNotNull mapIndexed flatMap filter filterNot \
+         filterIndexed partition any all none count first firstOrNull last lastOrNull single singleOrNull find \
+         findLast indexOfFirst indexOfLast associate associateBy associateWith groupBy sortedBy sortedByDescending \
+         maxBy minBy maxByOrNull minByOrNull sumBy sumOf distinctBy fold reduce takeWhile dropWhile removeIf",
+    )
+});
+
 /// The function that makes a pair of what it is given.
 pub(super) static PAIR: LazyLock<Name> = LazyLock::new(|| Name::new(b"Pair"));
 

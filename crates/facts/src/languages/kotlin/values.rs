@@ -1,6 +1,6 @@
 //! Values: of what type each is as far as that is spelled, and which of their members are used.
 
-use super::lambdas::PAIR;
+use super::lambdas::{GIVE_IT, PAIR};
 use super::types::ReadType;
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
@@ -375,7 +375,8 @@ impl Reader<'_, '_> {
             if seen > MOST_RECEIVERS {
                 return;
             }
-            if it != UNKNOWN {
+            let gives_it = self.function_of(it).is_some_and(|name| GIVE_IT.contains(&name));
+            if it != UNKNOWN && !gives_it {
                 let start = self.tokens.token.start();
                 let receiver = step(self.recorder, it, Name::given(argument, Name::RECEIVER), start);
                 self.recorder.chain_below(receiver, links, Context::Value, called);
