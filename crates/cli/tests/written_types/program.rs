@@ -118,39 +118,66 @@ impl Program {
     }
 }
 
-/// How a language writes types, values and statements.
-pub trait Tongue {
-    /// The head of a method that gives nothing, with its parameters and their types.
-    fn method(&self, name: &str, parameters: &[(String, String)]) -> String;
+/// How a language writes types, values and statements: `OF` stands for a type, `NAME` for a name, `VALUE`, `LIST`, `LEFT`
+/// and `RIGHT` for values, `INSIDE` for statements.
+pub struct Tongue {
     /// Any value's type.
-    fn any(&self) -> &'static str;
-    /// The list or the pot of what is called so.
-    fn list(&self, of: &str) -> String;
-    /// Whether a variable may be called as a member is, and then hides it.
-    fn hides(&self) -> bool;
-    fn made(&self, named: &str) -> String;
-    fn cast(&self, value: &str, named: &str) -> String;
-    fn chosen(&self, left: &str, right: &str) -> String;
+    pub any: &'static str,
+    /// An object that is made, and a list.
+    pub made: &'static str,
+    pub made_list: &'static str,
+    pub cast: &'static str,
+    pub chosen: &'static str,
     /// The first of a list.
-    fn first(&self, list: &str) -> String;
-    /// A variable; without a type the one of its value.
-    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String;
-    /// Statements with a variable for each of a list.
-    fn each(&self, name: &str, list: &str, inside: &str) -> String;
-    /// The same by a function that is given to the list.
-    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String;
-    /// Statements where a value, which is in the variable `value`, is of a type; there it is called `name`.
-    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String;
-    /// Whether the variable itself is of that type there.
-    fn knows_by_itself(&self) -> bool;
+    pub first: &'static str,
+    /// A variable with its type, and one of the type of its value.
+    pub typed: &'static str,
+    pub untyped: &'static str,
+    /// Statements for each of a list, and the same by a function that is given to the list.
+    pub each: &'static str,
+    pub each_by_function: &'static str,
+    /// Statements where a variable is of a type.
+    pub where_is: &'static str,
+    /// The head of a method without a result, and one of its parameters.
+    pub method: &'static str,
+    pub parameter: &'static str,
+    /// Whether a variable may be called as a member is, and then hides it.
+    pub hides: bool,
+    /// Whether the variable that is asked for its type is of that type itself.
+    pub knows_by_itself: bool,
+}
+
+/// A form with what its words stand for.
+fn fill(form: &str, words: &[(&str, &str)]) -> String {
+    words.iter().fold(form.to_owned(), |text, (word, meant)| text.replace(word, meant))
+}
+
+impl Tongue {
+    fn made(&self, named: &str) -> String {
+        match named.strip_prefix("List<").and_then(|rest| rest.strip_suffix('>')) {
+            Some(of) => fill(self.made_list, &[("OF", of)]),
+            None => fill(self.made, &[("OF", named)]),
+        }
+    }
+
+    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
+        let form = if named.is_some() { self.typed } else { self.untyped };
+        fill(form, &[("OF", named.unwrap_or_default()), ("NAME", name), ("VALUE", value)])
+    }
+
+    pub fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
+        let parameter = |(name, of): &(String, String)| fill(self.parameter, &[("OF", of), ("NAME", name)]);
+        let listed: Vec<String> = parameters.iter().map(parameter).collect();
+        fill(self.method, &[("NAME", name), ("LIST", &listed.join(", "))])
+    }
 }
 
 /// The name of a type, where `name` gives those of classes and of classes inside.
-pub fn named(of: &Type, tongue: &dyn Tongue, name: &dyn Fn(&Type) -> String) -> String {
+pub fn named(of: &Type, name: &dyn Fn(&Type) -> String) -> String {
     match of {
         Type::Number => "int".to_owned(),
-        Type::List(inner) => tongue.list(&named(inner, tongue, name)),
-        Type::Pot(inner) => format!("Pot<{}>", named(inner, tongue, name)),
+        Type::List(inner) => format!("List<{}>", named(inner, name)),
+        Type::Pot(inner) => format!("Pot<{}>", named(inner, name)),
         of => name(of),
     }
 }
@@ -158,7 +185,7 @@ pub fn named(of: &Type, tongue: &dyn Tongue, name: &dyn Fn(&Type) -> String) -> 
 /// Writes the statements of one method of `class`.
 pub struct Writer<'p> {
     pub program: &'p Program,
-    pub tongue: &'p dyn Tongue,
+    pub tongue: &'p Tongue,
     pub numbers: &'p mut Numbers,
     /// The class that it is a method of.
     pub class: usize,
@@ -191,26 +218,26 @@ impl Writer<'_> {
                 self.variables.push((name.clone(), (**inner).clone()));
                 let inside = self.statements(2, depth - 1);
                 self.variables.pop();
-                match is_function {
-                    true => self.tongue.each_by_function(&name, &value, &inside),
-                    false => self.tongue.each(&name, &value, &inside),
-                }
+                let form = if is_function { self.tongue.each_by_function } else { self.tongue.each };
+                fill(form, &[("NAME", &name), ("LIST", &value), ("INSIDE", &inside)])
             }
             (2, Type::Class(_)) if depth > 0 => {
                 let other = Type::Class(self.numbers.next() % self.program.classes.len());
-                let held = self.tongue.variable(&name, Some(self.tongue.any()), &value);
+                let held = self.tongue.variable(&name, Some(self.tongue.any), &value);
                 self.variables.push((name.clone(), Type::Number));
-                let known = match self.tongue.knows_by_itself() {
+                let known = match self.tongue.knows_by_itself {
                     true => name.clone(),
                     false => self.fresh(),
                 };
                 self.variables.push((known.clone(), other.clone()));
                 let inside = self.statements(2, depth - 1);
                 self.variables.pop();
-                held + &self.tongue.where_is(&name, &self.named(&other), &known, &inside)
+                let words =
+                    [("VALUE", &*name), ("OF", &self.named(&other)), ("NAME", &known), ("INSIDE", &inside)];
+                held + &fill(self.tongue.where_is, &words)
             }
             (3, _) => {
-                let text = self.tongue.variable(&name, Some(self.tongue.any()), &value);
+                let text = self.tongue.variable(&name, Some(self.tongue.any), &value);
                 self.variables.push((name, Type::Number));
                 text
             }
@@ -229,7 +256,7 @@ impl Writer<'_> {
     }
 
     fn named(&self, of: &Type) -> String {
-        named(of, self.tongue, self.name)
+        named(of, self.name)
     }
 
     /// A name for a variable: one of those that members have, if no variable has it.
@@ -237,7 +264,7 @@ impl Writer<'_> {
         let name = *self.numbers.of(MEMBERS);
         self.made += 1;
         let is_known = self.variables.iter().any(|(known, _)| known == name);
-        let hides = self.tongue.hides() && !is_known && !self.numbers.one_in(3);
+        let hides = self.tongue.hides && !is_known && !self.numbers.one_in(3);
         if hides { name.to_owned() } else { format!("{name}{}", self.made) }
     }
 
@@ -246,7 +273,9 @@ impl Writer<'_> {
         let (mut text, mut of) = self.start();
         for _ in 0..self.numbers.next() % (steps + 1) {
             match &of {
-                Type::List(inner) => (text, of) = (self.tongue.first(&text), (**inner).clone()),
+                Type::List(inner) => {
+                    (text, of) = (fill(self.tongue.first, &[("LIST", &text)]), (**inner).clone())
+                }
                 Type::Pot(inner) => {
                     let inner = (**inner).clone();
                     (text, of) = match self.numbers.next() % 2 {
@@ -336,12 +365,12 @@ impl Writer<'_> {
                 let (value, _) = self.new_one();
                 let class = Type::Class(self.numbers.next() % self.program.classes.len());
                 let named = self.named(&class);
-                (self.tongue.cast(&value, &named), class)
+                (fill(self.tongue.cast, &[("OF", &named), ("VALUE", &value)]), class)
             }
             6 => {
                 let (left, of) = self.new_one();
                 let right = self.some(&of);
-                (self.tongue.chosen(&left, &right), of)
+                (fill(self.tongue.chosen, &[("LEFT", &left), ("RIGHT", &right)]), of)
             }
             _ => {
                 let of = self.program.type_of(self.numbers, 1);

@@ -4,148 +4,54 @@ use super::common::Project;
 use super::common::numbers::Numbers;
 use super::program::{self, Class, Member, Program, Tongue, Type, Writer, named};
 
-struct Java;
-struct Kotlin;
-struct CSharp;
+const JAVA: Tongue = Tongue {
+    any: "Object",
+    made: "new OF()",
+    made_list: "new ArrayList<OF>()",
+    cast: "((OF) (Object) VALUE)",
+    chosen: "(hashCode() > 1 ? LEFT : RIGHT)",
+    first: "LIST.get(0)",
+    typed: "OF NAME = VALUE;\n",
+    untyped: "var NAME = VALUE;\n",
+    each: "for (var NAME : LIST) {\nINSIDE}\n",
+    each_by_function: "LIST.forEach(NAME -> {\nINSIDE});\n",
+    where_is: "if (VALUE instanceof OF NAME) {\nINSIDE}\n",
+    method: "  void NAME(LIST) ",
+    parameter: "OF NAME",
+    hides: true,
+    knows_by_itself: false,
+};
 
-impl Tongue for Java {
-    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
-        format!("  void {name}({}) ", typed(parameters))
-    }
-    fn any(&self) -> &'static str {
-        "Object"
-    }
-    fn list(&self, of: &str) -> String {
-        format!("List<{of}>")
-    }
-    fn hides(&self) -> bool {
-        true
-    }
-    fn made(&self, named: &str) -> String {
-        match named.strip_prefix("List<") {
-            Some(rest) => format!("new ArrayList<{rest}()"),
-            None => format!("new {named}()"),
-        }
-    }
-    fn cast(&self, value: &str, named: &str) -> String {
-        format!("(({named}) (Object) {value})")
-    }
-    fn chosen(&self, left: &str, right: &str) -> String {
-        format!("(hashCode() > 1 ? {left} : {right})")
-    }
-    fn first(&self, list: &str) -> String {
-        format!("{list}.get(0)")
-    }
-    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
-        format!("{} {name} = {value};\n", named.unwrap_or("var"))
-    }
-    fn each(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("for (var {name} : {list}) {{\n{inside}}}\n")
-    }
-    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("{list}.forEach({name} -> {{\n{inside}}});\n")
-    }
-    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String {
-        format!("if ({value} instanceof {named} {name}) {{\n{inside}}}\n")
-    }
-    fn knows_by_itself(&self) -> bool {
-        false
-    }
-}
+const KOTLIN: Tongue = Tongue {
+    any: "Any",
+    made: "OF()",
+    made_list: "listOf<OF>()",
+    cast: "(VALUE as Any as OF)",
+    chosen: "(if (hashCode() > 1) LEFT else RIGHT)",
+    first: "LIST.first()",
+    typed: "val NAME: OF = VALUE\n",
+    untyped: "val NAME = VALUE\n",
+    each: "for (NAME in LIST) {\nINSIDE}\n",
+    each_by_function: "LIST.forEach { NAME ->\nINSIDE}\n",
+    where_is: "if (VALUE is OF) {\nINSIDE}\n",
+    method: "  fun NAME(LIST) ",
+    parameter: "NAME: OF",
+    hides: true,
+    knows_by_itself: true,
+};
 
-impl Tongue for Kotlin {
-    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
-        let listed: Vec<String> = parameters.iter().map(|(own, of)| format!("{own}: {of}")).collect();
-        format!("  fun {name}({}) ", listed.join(", "))
-    }
-    fn any(&self) -> &'static str {
-        "Any"
-    }
-    fn list(&self, of: &str) -> String {
-        format!("List<{of}>")
-    }
-    fn hides(&self) -> bool {
-        true
-    }
-    fn made(&self, named: &str) -> String {
-        match named.strip_prefix("List<") {
-            Some(rest) => format!("listOf<{rest}()"),
-            None => format!("{named}()"),
-        }
-    }
-    fn cast(&self, value: &str, named: &str) -> String {
-        format!("({value} as Any as {named})")
-    }
-    fn chosen(&self, left: &str, right: &str) -> String {
-        format!("(if (hashCode() > 1) {left} else {right})")
-    }
-    fn first(&self, list: &str) -> String {
-        format!("{list}.first()")
-    }
-    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
-        let of = named.map(|named| format!(": {named}")).unwrap_or_default();
-        format!("val {name}{of} = {value}\n")
-    }
-    fn each(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("for ({name} in {list}) {{\n{inside}}}\n")
-    }
-    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("{list}.forEach {{ {name} ->\n{inside}}}\n")
-    }
-    fn where_is(&self, value: &str, named: &str, _: &str, inside: &str) -> String {
-        format!("if ({value} is {named}) {{\n{inside}}}\n")
-    }
-    fn knows_by_itself(&self) -> bool {
-        true
-    }
-}
-
-impl Tongue for CSharp {
-    fn method(&self, name: &str, parameters: &[(String, String)]) -> String {
-        format!("    void {name}({}) ", typed(parameters))
-    }
-    fn any(&self) -> &'static str {
-        "object"
-    }
-    fn list(&self, of: &str) -> String {
-        format!("List<{of}>")
-    }
-    fn hides(&self) -> bool {
-        false
-    }
-    fn made(&self, named: &str) -> String {
-        format!("new {named}()")
-    }
-    fn cast(&self, value: &str, named: &str) -> String {
-        format!("(({named})(object){value})")
-    }
-    fn chosen(&self, left: &str, right: &str) -> String {
-        format!("(Environment.TickCount > 1 ? {left} : {right})")
-    }
-    fn first(&self, list: &str) -> String {
-        format!("{list}[0]")
-    }
-    fn variable(&self, name: &str, named: Option<&str>, value: &str) -> String {
-        format!("{} {name} = {value};\n", named.unwrap_or("var"))
-    }
-    fn each(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("foreach (var {name} in {list}) {{\n{inside}}}\n")
-    }
-    fn each_by_function(&self, name: &str, list: &str, inside: &str) -> String {
-        format!("{list}.ForEach({name} => {{\n{inside}}});\n")
-    }
-    fn where_is(&self, value: &str, named: &str, name: &str, inside: &str) -> String {
-        format!("if ({value} is {named} {name}) {{\n{inside}}}\n")
-    }
-    fn knows_by_itself(&self) -> bool {
-        false
-    }
-}
-
-/// `Bed bed, Tour tour`
-fn typed(parameters: &[(String, String)]) -> String {
-    parameters.iter().map(|(own, of)| format!("{of} {own}")).collect::<Vec<_>>().join(", ")
-}
+const CSHARP: Tongue = Tongue {
+    any: "object",
+    made_list: "new List<OF>()",
+    cast: "((OF)(object)VALUE)",
+    chosen: "(Environment.TickCount > 1 ? LEFT : RIGHT)",
+    first: "LIST[0]",
+    each: "foreach (var NAME in LIST) {\nINSIDE}\n",
+    each_by_function: "LIST.ForEach(NAME => {\nINSIDE});\n",
+    where_is: "if (VALUE is OF NAME) {\nINSIDE}\n",
+    hides: false,
+    ..JAVA
+};
 
 /// Where a class lies, in its namespace.
 const PACKAGES: [&str; program::PACKAGES] =
@@ -190,17 +96,17 @@ fn name_of(program: &Program, at: usize, simple: &[usize], root: &str, inherits:
 /// A method with statements, of the class `at`.
 fn method(
     numbers: &mut Numbers,
-    (program, tongue, at): (&Program, &dyn Tongue, usize),
+    (program, tongue, at): (&Program, &Tongue, usize),
     name: &dyn Fn(&Type) -> String,
 ) -> String {
-    let given = |place: usize| match tongue.hides() {
+    let given = |place: usize| match tongue.hides {
         true => ["bed", "tour"][place].to_owned(),
         false => format!("given_{place}"),
     };
     let class = |numbers: &mut Numbers| Type::Class(numbers.next() % program.classes.len());
     let variables: Vec<(String, Type)> = (0..2).map(|place| (given(place), class(numbers))).collect();
     let shown: Vec<(String, String)> =
-        variables.iter().map(|(own, of)| (own.clone(), named(of, tongue, name))).collect();
+        variables.iter().map(|(own, of)| (own.clone(), named(of, name))).collect();
     let head = tongue.method(&format!("go{at}"), &shown);
     let mut writer =
         Writer { program, tongue, numbers, class: at, is_static: false, name, variables, made: 0 };
@@ -217,11 +123,11 @@ pub fn java(numbers: &mut Numbers) -> Project {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", true, of);
         let member = |member: &Member| {
-            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &Java, &name));
+            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &name));
             match &member.parameters {
                 None => format!("  public {word}{of} {};\n", member.name),
                 Some(parameters) => {
-                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &Java, &name)));
+                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &name)));
                     format!("  public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
                 }
             }
@@ -244,7 +150,7 @@ pub fn java(numbers: &mut Numbers) -> Project {
                 inner.iter().map(member).collect::<String>()
             );
         }
-        text += &method(numbers, (&program, &Java, at), &name);
+        text += &method(numbers, (&program, &JAVA, at), &name);
         project.write(&format!("moss/{}/{}.java", PACKAGES[class.package], class.name), &(text + "}\n"));
     }
     project
@@ -263,8 +169,7 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", false, of);
-        let named =
-            |of: &Type| if *of == Type::Number { "Int".to_owned() } else { named(of, &Kotlin, &name) };
+        let named = |of: &Type| if *of == Type::Number { "Int".to_owned() } else { named(of, &name) };
         let member = |member: &Member| match &member.parameters {
             None => format!("  val {}: {} get() = TODO()\n", member.name, named(&member.of)),
             Some(parameters) => {
@@ -287,7 +192,7 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
         if let Some(inner) = &class.inner {
             text += &format!("  class Row {{\n{}  }}\n", inner.iter().map(member).collect::<String>());
         }
-        text += &method(numbers, (&program, &Kotlin, at), &name);
+        text += &method(numbers, (&program, &KOTLIN, at), &name);
         project.write(&format!("moss/{}/{}.kt", PACKAGES[class.package], class.name), &(text + "}\n"));
     }
     project
@@ -315,12 +220,11 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
             of => name_of(&program, at, &simple, "Moss", true, of),
         };
         let member = |member: &Member| {
-            let (word, of) =
-                (if member.is_static { "static " } else { "" }, named(&member.of, &CSharp, &name));
+            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &name));
             match &member.parameters {
                 None => format!("    public {word}{of} {};\n", member.name),
                 Some(parameters) => {
-                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &CSharp, &name)));
+                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &name)));
                     format!("    public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
                 }
             }
@@ -337,7 +241,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
             text +=
                 &format!("    public class Row {{\n{}    }}\n", inner.iter().map(member).collect::<String>());
         }
-        text += &method(numbers, (&program, &CSharp, at), &name);
+        text += &method(numbers, (&program, &CSHARP, at), &name);
         project.write(&format!("{}/{}.cs", PACKAGES[class.package], class.name), &(text + "  }\n}\n"));
     }
     project
