@@ -3,10 +3,12 @@
 
 mod blocks;
 mod operators;
+mod parentheses;
 mod steps;
 
 pub use self::blocks::BlockOf;
 pub use self::operators::Operator;
+pub use self::parentheses::Parenthesis;
 pub use self::steps::{Given, GivenParameters, or_else, pair, part, receiver_of, step, value_of};
 
 use self::blocks::Block;
@@ -56,77 +58,6 @@ pub struct Gives {
     pub of_call_around: &'static [Name],
     /// Those that give keys and values to functions with two parameters.
     pub with_keys: &'static [Name],
-}
-
-/// An open parenthesis or bracket.
-#[derive(Clone, Copy, Debug)]
-pub struct Parenthesis {
-    /// The base of the class whose arguments it holds, if a body may follow.
-    pub base: Option<u32>,
-    /// What the expression gives when it is closed; `None` where it only groups.
-    pub result: Option<UseParent>,
-    /// What a cast inside makes of it.
-    cast: Option<UseParent>,
-    /// It holds what a `switch` tells apart.
-    pub switches: bool,
-    /// It holds the arguments of what makes an object.
-    pub creates: bool,
-    /// It is the head of a statement, such as a condition.
-    pub heads: bool,
-    /// It holds what needs no name in the braces behind it.
-    pub receives: bool,
-    /// It is a bracket behind a value.
-    indexes: bool,
-    /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
-    pub place: (usize, u32),
-    /// Commas that part its arguments.
-    pub commas: usize,
-    /// The value of the first argument, once a comma followed it.
-    pub first: UseParent,
-    /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
-    /// `find(Bed.class)`.
-    pub given: u32,
-    /// The argument read last is a function of one expression, or the name of one.
-    pub function: bool,
-    /// Its first argument is a text.
-    pub text: bool,
-    /// It holds what a type of unknown arguments is made of: `new ArrayList<>(beds)`.
-    pub makes_holder: bool,
-    /// What it holds is denied, `!(…)`.
-    pub denies: bool,
-    /// It is the head of a loop over elements.
-    pub loops: bool,
-    /// How many locals were in sight when it was opened.
-    pub locals: usize,
-    /// The operand around it that waits for another one.
-    operand: Option<Operand>,
-}
-
-impl Parenthesis {
-    /// One that gives `result`, or that groups.
-    pub fn with(result: Option<UseParent>) -> Self {
-        Self {
-            base: None,
-            result,
-            cast: None,
-            switches: false,
-            creates: false,
-            heads: false,
-            receives: false,
-            indexes: false,
-            place: (0, 0),
-            commas: 0,
-            first: UNKNOWN,
-            given: NO_TYPE,
-            function: false,
-            text: false,
-            makes_holder: false,
-            denies: false,
-            loops: false,
-            locals: 0,
-            operand: None,
-        }
-    }
 }
 
 /// A local without a spelled type, whose first value is being read.
