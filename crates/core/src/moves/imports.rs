@@ -125,9 +125,17 @@ impl Follower<'_, '_> {
         texts.edit(self.path, edit, &*import.text);
     }
 
-    /// Whether the file's project sees no type of the namespace, though another project declares some.
+    /// Whether the file's project sees no type of the namespace, though another project declares some. What lies in files
+    /// that no project builds is seen by none.
     fn is_unseen(&self, id: NamespaceId) -> bool {
-        self.held.get(&id).is_some_and(|held| !held.iter().any(|entity| self.may_use(*entity)))
+        let owners = &self.world.ownership.owners;
+        let is_built = |entity: &EntityId| {
+            let declarations = &self.world.table.entities[entity.index()].declarations;
+            owners[self.file].is_empty()
+                || declarations.iter().any(|(file, _)| !owners[*file as usize].is_empty())
+        };
+        let may_use = |entity: &EntityId| is_built(entity) && self.may_use(*entity);
+        self.held.get(&id).is_some_and(|held| !held.iter().any(may_use))
     }
 
     /// Whether the file's project refers to one that declares `entity`, and that shows it.
