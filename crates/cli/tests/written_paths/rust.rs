@@ -30,12 +30,12 @@ pub static ROSES: &[i32] = &[1, 2];
 
 /// `Bed` and the others after a `§` are names of one module, each by a path that is chosen.
 const FORMS: &[&str] = &[
-    "pub fn fN(bed: &§Bed) -> Option<§Row> { let _ = bed; todo!() }",
+    "pub fn fN(bed: &§Bed) -> Option<§Row> { let _ = bed; unreachable!() }",
     "pub fn fN() -> i32 { let tour = §guide(§TOUR); tour + 1 }",
     "pub fn fN() { let _ = §Bed { tour: §TOUR }; }",
     "pub fn fN() -> i32 { §Bed::make().rose() + §Bed::TOUR }",
-    "pub fn fN() -> i32 { match todo!() { §Row::Right(guide) => guide, _ => 1 } }",
-    "pub fn fN() -> bool { let §Bed { tour } = todo!(); tour == §TOUR }",
+    "pub fn fN() -> i32 { match unreachable!() { §Row::Right(guide) => guide, _ => 1 } }",
+    "pub fn fN() -> bool { let §Bed { tour } = unreachable!(); tour == §TOUR }",
     "pub fn fN<T: §Guide + ?Sized>(rose: &T) -> i32 { rose.rose() }",
     "pub fn fN(rose: &dyn §Guide) -> i32 where §Bed: Sized { rose.rose() }",
     "pub fn fN() -> impl Fn(i32) -> i32 { |guide| guide + §TOUR }",

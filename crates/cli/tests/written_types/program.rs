@@ -189,8 +189,6 @@ pub struct Writer<'p> {
     pub numbers: &'p mut Numbers,
     /// The class that it is a method of.
     pub class: usize,
-    /// Whether there is a value that the method belongs to.
-    pub is_static: bool,
     /// Gives the names of classes and of classes inside, from that class.
     pub name: &'p dyn Fn(&Type) -> String,
     /// Variables, the innermost last.
@@ -277,15 +275,8 @@ impl Writer<'_> {
                     (text, of) = (fill(self.tongue.first, &[("LIST", &text)]), (**inner).clone())
                 }
                 Type::Pot(inner) => {
-                    let inner = (**inner).clone();
-                    (text, of) = match self.numbers.next() % 2 {
-                        0 => (format!("{text}.kept"), inner),
-                        1 => (format!("{text}.take()"), inner),
-                        _ => {
-                            let (value, class) = self.new_one();
-                            (format!("{text}.with({value})"), Type::Pot(Box::new(class)))
-                        }
-                    };
+                    let asked = self.numbers.of(&["kept", "take()"]);
+                    (text, of) = (format!("{text}.{asked}"), (**inner).clone());
                 }
                 _ => {
                     let shown = self.program.shown(&of, false);
@@ -330,9 +321,7 @@ impl Writer<'_> {
             }
             2 | 3 => {
                 let mut shown = self.program.shown(&own, true);
-                if !self.is_static {
-                    shown.extend(self.program.shown(&own, false));
-                }
+                shown.extend(self.program.shown(&own, false));
                 if shown.is_empty() {
                     return self.new_one();
                 }

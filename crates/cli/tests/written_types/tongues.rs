@@ -108,30 +108,19 @@ fn method(
     let shown: Vec<(String, String)> =
         variables.iter().map(|(own, of)| (own.clone(), named(of, name))).collect();
     let head = tongue.method(&format!("go{at}"), &shown);
-    let mut writer =
-        Writer { program, tongue, numbers, class: at, is_static: false, name, variables, made: 0 };
+    let mut writer = Writer { program, tongue, numbers, class: at, name, variables, made: 0 };
     format!("{head}{{\n{}}}\n", writer.statements(4, 2))
 }
 
 pub fn java(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  \
-               public <U> Pot<U> with(U next) { return new Pot<U>(); }\n}\n";
+    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n}\n";
     project.write("moss/kept/Pot.java", pot);
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", true, of);
-        let member = |member: &Member| {
-            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &name));
-            match &member.parameters {
-                None => format!("  public {word}{of} {};\n", member.name),
-                Some(parameters) => {
-                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &name)));
-                    format!("  public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
-                }
-            }
-        };
+        let member = |member: &Member| declared(member, "  ", &name);
         let mut text = format!(
             "package moss.{};\nimport java.util.*;\nimport moss.kept.Pot;\n",
             PACKAGES[class.package]
@@ -156,6 +145,18 @@ pub fn java(numbers: &mut Numbers) -> Project {
     project
 }
 
+/// A field or method of Java or C#.
+fn declared(member: &Member, indent: &str, name: &dyn Fn(&Type) -> String) -> String {
+    let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, name));
+    match &member.parameters {
+        None => format!("{indent}public {word}{of} {};\n", member.name),
+        Some(parameters) => {
+            let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, name)));
+            format!("{indent}public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
+        }
+    }
+}
+
 fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String {
     parameters.iter().enumerate().map(|(at, of)| write(of, at)).collect::<Vec<_>>().join(", ")
 }
@@ -163,8 +164,8 @@ fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String
 pub fn kotlin(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot = "package moss.kept\nclass Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n  \
-               fun <U> with(next: U): Pot<U> = Pot()\n}\n";
+    let pot =
+        "package moss.kept\nclass Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n}\n";
     project.write("moss/kept/Pot.kt", pot);
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
@@ -202,8 +203,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     // What a member of a list of beds is used of is, to the assembly, a use of beds, which nothing spells.
     let program = Program::written(numbers, false);
-    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n    \
-               public Pot<U> with<U>(U next) { return new Pot<U>(); }\n  }\n}\n";
+    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n  }\n}\n";
     project.write("kept/Pot.cs", pot);
     for (at, class) in program.classes.iter().enumerate() {
         // What the own namespace declares comes before what is brought.
@@ -219,16 +219,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
             Type::Class(of) if *of == aliased => "Other".to_owned(),
             of => name_of(&program, at, &simple, "Moss", true, of),
         };
-        let member = |member: &Member| {
-            let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, &name));
-            match &member.parameters {
-                None => format!("    public {word}{of} {};\n", member.name),
-                Some(parameters) => {
-                    let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, &name)));
-                    format!("    public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
-                }
-            }
-        };
+        let member = |member: &Member| declared(member, "    ", &name);
         let Class { package, name: own, .. } = program.classes[aliased];
         let mut text = format!(
             "using System;\nusing System.Collections.Generic;\nusing Moss.kept;\nusing Other = Moss.{}.{own};\n\nnamespace Moss.{} {{\n",

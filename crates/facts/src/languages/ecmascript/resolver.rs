@@ -142,24 +142,19 @@ impl<'p> Resolver<'p> {
         }
         if !below.is_empty() {
             let whole = join(package.folder(), below)?;
-            let there = |round| self.file_or_folder(&whole, round, false);
-            // Before a build, what it puts there is nowhere.
-            let is_made = || !rounds(true).iter().any(|round| there(round).is_some());
             let made_from = || {
                 let source = join(package.folder(), &format!("src/{below}"))?;
                 self.source_of(package, below).or_else(|| self.file_or_folder(&source, round, false))
             };
-            return there(round).or_else(|| is_made().then(made_from).flatten());
+            return found_or_made(round, |round| self.file_or_folder(&whole, round, false), made_from);
         }
         self.entry(package, round)
     }
 
     /// The file that a whole package means.
     fn entry(&self, package: &ManifestFacts, round: &Round) -> Option<u32> {
-        let known = |round| self.known_entry(package, round);
-        let is_made = || !rounds(true).iter().any(|round| known(round).is_some());
         let source = || self.index(&join(package.folder(), "src")?, round);
-        known(round).or_else(|| is_made().then(source).flatten())
+        found_or_made(round, |round| self.known_entry(package, round), source)
     }
 
     /// The file that a package states for the whole of it, or its index.
@@ -174,10 +169,8 @@ impl<'p> Resolver<'p> {
     /// The file or folder at `path` of `package`, else what a build would make it from.
     fn stated(&self, package: &ManifestFacts, path: &str, round: &Round) -> Option<u32> {
         let whole = join(package.folder(), path)?;
-        let there = round.file(&self.tree, &whole).or_else(|| self.index(&whole, round));
-        // Before a build, what it puts there is nowhere.
-        let is_made = || !rounds(true).iter().any(|round| round.file(&self.tree, &whole).is_some());
-        there.or_else(|| is_made().then(|| self.source_of(package, path)).flatten())
+        let there = |round: &Round| round.file(&self.tree, &whole).or_else(|| self.index(&whole, round));
+        found_or_made(round, there, || self.source_of(package, path))
     }
 
     /// By a map of `exports` or `imports`.
@@ -259,6 +252,17 @@ impl<'p> Resolver<'p> {
         let index = if folder.is_empty() { "index".to_owned() } else { format!("{folder}/index") };
         round.file(&self.tree, &index)
     }
+}
+
+/// What `find` finds in `round`. Where it finds nothing in any round, a build has yet to make it: what it is made from.
+fn found_or_made(
+    round: &Round,
+    find: impl Fn(&Round) -> Option<u32>,
+    made_from: impl FnOnce() -> Option<u32>,
+) -> Option<u32> {
+    let found = find(round);
+    let is_somewhere = || rounds(true).iter().any(|round| find(round).is_some());
+    if found.is_some() || is_somewhere() { found } else { made_from() }
 }
 
 /// What the star of `pattern` stands for in `name`; empty where both are the same.
