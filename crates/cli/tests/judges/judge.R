@@ -58,23 +58,40 @@ used <- function(e) {
   c(tryCatch(findGlobals(holder, merge = TRUE), error = function(problem) character()), qualified(e), setdiff(called(e), made(e)))
 }
 
-packages <- dirname(list.files(".", pattern = "^DESCRIPTION$", recursive = TRUE))
-for (package in packages) {
+# Of each package: its name, what its files hold, and the names that it takes from others, as `package::name`.
+read_package <- function(package) {
   folder <- if (package == ".") "R" else file.path(package, "R")
   files <- list.files(folder, pattern = "\\.[rR]$", full.names = TRUE)
   parsed <- Filter(Negate(is.null), sapply(files, function(file) {
     tryCatch(parse(file, keep.source = FALSE), error = function(problem) NULL)
   }, simplify = FALSE))
   name <- read.dcf(file.path(package, "DESCRIPTION"), fields = "Package")[1]
-  holds <- lapply(parsed, function(file) {
-    plain <- unique(unlist(lapply(as.list(file), bound)))
-    c(plain, if (length(plain)) paste(name, plain, sep = "::"))
-  })
-  for (from in names(parsed)) {
+  holds <- lapply(parsed, function(file) unique(unlist(lapply(as.list(file), bound))))
+  said <- tryCatch(parseNamespaceFile(basename(normalizePath(package)), dirname(normalizePath(package))),
+    error = function(problem) list())
+  list(name = name, parsed = parsed, holds = holds, imports = said$imports, exports = said$exports)
+}
+packages <- lapply(dirname(list.files(".", pattern = "^DESCRIPTION$", recursive = TRUE)), read_package)
+
+# The names that a package takes from another, whole or one by one.
+taken <- function(package, other) {
+  imports <- Filter(function(import) identical(import[[1]], other$name), package$imports)
+  unlist(lapply(imports, function(import) if (length(import) == 1) other$exports else unname(import[[2]])))
+}
+
+for (package in packages) {
+  own <- unlist(package$holds)
+  for (from in names(package$parsed)) {
     cat(sprintf(",%s\n", from))
-    names <- setdiff(unique(unlist(lapply(as.list(parsed[[from]]), used))), holds[[from]])
-    for (to in setdiff(names(parsed), from)) {
-      if (any(names %in% holds[[to]])) cat(sprintf("%s,%s\n", from, to))
+    wanted <- unique(unlist(lapply(as.list(package$parsed[[from]]), used)))
+    wanted <- as.character(setdiff(wanted, package$holds[[from]]))
+    for (other in packages) {
+      is_own <- identical(other$name, package$name)
+      seen <- if (is_own) wanted else setdiff(intersect(wanted, taken(package, other)), own)
+      spelled <- sub("^.*::", "", wanted[startsWith(wanted, paste0(other$name, "::"))])
+      for (to in setdiff(names(other$parsed), from)) {
+        if (any(c(seen, spelled) %in% other$holds[[to]])) cat(sprintf("%s,%s\n", from, to))
+      }
     }
   }
 }

@@ -19,6 +19,7 @@ mod common;
 mod c;
 mod go;
 mod python;
+mod r;
 mod rust;
 mod scripts;
 
@@ -75,4 +76,10 @@ fn written_go_leads_where_the_type_checker_says() {
 #[cfg_attr(not(has_python), ignore = "needs python3")]
 fn written_rust_leads_where_the_compiler_says() {
     for_trees(1, rust::write, |project| of_missed(judged::rust(project.root())));
+}
+
+#[test]
+#[cfg_attr(not(has_r), ignore = "needs R and its package codetools")]
+fn written_r_leads_where_its_parser_says() {
+    for_trees(4, r::write, |project| judged::r(project.root()));
 }

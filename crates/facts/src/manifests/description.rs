@@ -46,7 +46,8 @@ impl ManifestReader for Description {
     }
 }
 
-/// `NAMESPACE` files. Each setting `import:PACKAGE` is a name that is taken from it; empty for all of them.
+/// `NAMESPACE` files. Each setting `import:PACKAGE` is a name that is taken from it; empty for all of them. Each setting
+/// `export` is a name that others may take; empty where a pattern says so of many.
 #[derive(Debug)]
 pub struct Namespace;
 
@@ -77,6 +78,12 @@ impl ManifestReader for Namespace {
                         facts.settings.extend(names.map(|name| (format!("import:{package}"), name)));
                     }
                 }
+                "export" | "exportMethods" | "exportClass" | "exportClasses" => {
+                    facts.settings.extend(names.map(|name| ("export".to_owned(), name)));
+                }
+                "exportPattern" | "exportClassPattern" => {
+                    facts.settings.push(("export".to_owned(), String::new()));
+                }
                 _ => {}
             }
             rest = &rest[close.min(rest.len() - 1) + 1..];
@@ -104,10 +111,12 @@ mod tests {
 
     #[test]
     fn reads_what_code_takes_from_other_packages() {
-        let text = b"# made by hand\nexport(bloom)\nimport(stats, gardendates)\nimportFrom(\"beds\",\n  row, 'width')\nimportFrom(";
+        let text = b"# made by hand\nexport(bloom)\nexportClasses(Bloom); exportPattern(\"^[a-z]+\")\nimport(stats, gardendates)\nimportFrom(\"beds\",\n  row, 'width')\nimportFrom(";
         let facts = Namespace.read(&ProjectPath::new("survey/NAMESPACE"), text);
         let settings: Vec<(&str, &str)> = facts.settings_of("import:").collect();
         assert_eq!(settings, [("stats", ""), ("gardendates", ""), ("beds", "row"), ("beds", "width")]);
+        let exported: Vec<(&str, &str)> = facts.settings_of("export").collect();
+        assert_eq!(exported, [("", "bloom"), ("", "Bloom"), ("", "")]);
     }
 
     #[test]

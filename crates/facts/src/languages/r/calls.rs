@@ -49,6 +49,16 @@ const MAKERS_OF_VALUES: &[&[u8]] = &[
     b"vector",
 ];
 
+/// Functions that let what they are given happen where the call stands.
+pub(super) const LOOKED_THROUGH: &[&[u8]] = &[
+    b"invisible",
+    b"suppressMessages",
+    b"suppressPackageStartupMessages",
+    b"suppressWarnings",
+    b"try",
+    b"tryCatch",
+];
+
 /// Whether what is assigned at `ahead` may be a function: one that is written here, another's name, or what a call
 /// gives, unless that is known to be a value.
 pub(super) fn may_be_function(mut ahead: Cursor) -> bool {
@@ -70,6 +80,14 @@ pub(super) fn may_be_function(mut ahead: Cursor) -> bool {
             !quoted && !WORDS.contains(&word) && (behind != b'(' || !MAKERS_OF_VALUES.contains(&word))
         }
     }
+}
+
+/// Whether what is assigned at `ahead` is a function that is written there.
+pub(super) fn is_written_function(mut ahead: Cursor) -> bool {
+    ahead.skip_blanks();
+    let rest = &ahead.text[ahead.at.min(ahead.end)..ahead.end];
+    let behind = rest.strip_prefix(b"function").or_else(|| rest.strip_prefix(b"\\"));
+    behind.is_some_and(|rest| matches!(rest.trim_ascii_start().first(), Some(b'(')))
 }
 
 /// Goes behind the `file =` of `source(file = "beds.R")`, if the argument here is named.
@@ -96,7 +114,8 @@ impl Reader<'_, '_> {
             b"library" | b"require" | b"requireNamespace" | b"loadNamespace" | b"attachNamespace" => {
                 (false, true)
             }
-            b"setClass" | b"setRefClass" | b"setGeneric" | b"setValidity" | b"assign" => (false, false),
+            b"setClass" | b"setRefClass" | b"setGeneric" | b"setValidity" | b"assign" | b"delayedAssign"
+            | b"makeActiveBinding" => (false, false),
             _ => return,
         };
         ahead.at += 1;

@@ -5,7 +5,7 @@ use ferngate_model::{
     DeclarationKind, FUNCTION, FileFacts, Link, LinkSource, Linker, Links, ManifestFacts, Name, PackageUse,
     PathBase, ProjectFacts, Root, shared_folders,
 };
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// A name that more files bind than this means none of them.
 const MOST_BINDING: usize = 3;
@@ -32,7 +32,15 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
             }
         }
     }
-    Box::new(RLinker { tree, packages, namespaces, bound, by_name })
+    let exported = namespaces.all().filter_map(|namespace| Some((namespace.folder(), exported(namespace)?)));
+    let exported = exported.collect();
+    Box::new(RLinker { tree, packages, namespaces, bound, exported, by_name })
+}
+
+/// The names that others may take; none where a pattern stands for many.
+fn exported(namespace: &ManifestFacts) -> Option<FxHashSet<Name>> {
+    let names = namespace.settings_of("export").map(|(_, name)| name);
+    names.map(|name| (!name.is_empty()).then(|| Name::new(name.as_bytes()))).collect()
 }
 
 fn is_script(path: &str) -> bool {
@@ -42,6 +50,17 @@ fn is_script(path: &str) -> bool {
 /// Names that the files of a package bind, and whether as functions.
 type Bound = FxHashMap<Name, Vec<(u32, bool)>>;
 
+/// What a file sees of a package.
+#[derive(Clone, Copy)]
+enum Seen {
+    /// All that its code binds: it is the own one.
+    All,
+    /// What it exports.
+    Exported,
+    /// One name.
+    Only(Name),
+}
+
 struct RLinker<'p> {
     tree: Tree<'p>,
     packages: ByFolder<'p>,
@@ -49,6 +68,8 @@ struct RLinker<'p> {
     namespaces: ByFolder<'p>,
     /// By the folder of each package.
     bound: FxHashMap<&'p str, Bound>,
+    /// By the folder of each package that says so by name: what it exports.
+    exported: FxHashMap<&'p str, FxHashSet<Name>>,
     by_name: FxHashMap<Name, Vec<&'p str>>,
 }
 
@@ -66,28 +87,39 @@ impl RLinker<'_> {
         folders.rev().max_by_key(|folder| shared_folders(own, folder))
     }
 
-    /// The folders of packages whose names the file sees without saying so, and the only name that it sees of each,
-    /// where it does not see all.
-    fn seen(&self, file: usize, facts: &FileFacts) -> Vec<(&str, Option<Name>)> {
+    /// The folders of packages whose names the file sees without saying so, with what of them it sees.
+    fn seen(&self, file: usize, facts: &FileFacts) -> Vec<(&str, Seen)> {
         let own = self.packages.nearest(self.tree.folder_of(file)).map(ManifestFacts::folder);
         let taken = own.and_then(|folder| self.namespaces.at(folder));
         let taken = taken.into_iter().flat_map(|namespace| namespace.settings_of("import:"));
         let taken = taken.filter_map(|(package, name)| {
             let folder = self.package(file, Name::new(package.as_bytes()))?;
-            Some((folder, (!name.is_empty()).then(|| Name::new(name.as_bytes()))))
+            let seen = if name.is_empty() { Seen::Exported } else { Seen::Only(Name::new(name.as_bytes())) };
+            Some((folder, seen))
         });
         let attached =
             facts.paths.iter().filter(|path| path.base == PathBase::Name && !path.names.is_empty());
         let attached = attached.filter_map(|path| self.package(file, Name::new(path.path.as_bytes())));
-        own.into_iter().chain(attached).map(|folder| (folder, None)).chain(taken).collect()
+        let attached = attached.map(|folder| (folder, Seen::Exported));
+        own.into_iter().map(|folder| (folder, Seen::All)).chain(attached).chain(taken).collect()
+    }
+
+    /// Whether `name` of the package in `folder` is among what is `seen` of it.
+    fn shows(&self, folder: &str, seen: Seen, name: Name) -> bool {
+        match seen {
+            Seen::All => true,
+            Seen::Only(only) => only == name,
+            Seen::Exported => self.exported.get(folder).is_none_or(|exported| exported.contains(&name)),
+        }
     }
 
     fn binding(&self, folder: &str, name: Name, called: bool) -> Vec<u32> {
         let Some(found) = self.bound.get(folder).and_then(|bound| bound.get(&name)) else {
             return Vec::new();
         };
-        let fitting: Vec<u32> =
-            found.iter().filter(|(_, function)| *function || !called).map(|(file, _)| *file).collect();
+        let fitting = found.iter().filter(|(_, function)| *function || !called);
+        let mut fitting: Vec<u32> = fitting.map(|(file, _)| *file).collect();
+        fitting.dedup();
         if fitting.len() > MOST_BINDING { Vec::new() } else { fitting }
     }
 }
@@ -123,7 +155,7 @@ impl Linker for RLinker<'_> {
                 Ok(_) if own(used.name) => continue,
                 Ok(_) => {
                     let called = used.arity == FUNCTION;
-                    let seen = seen.iter().filter(|(_, only)| only.is_none_or(|only| only == used.name));
+                    let seen = seen.iter().filter(|(folder, seen)| self.shows(folder, *seen, used.name));
                     let found = seen.map(|(package, _)| self.binding(package, used.name, called));
                     found.into_iter().find(|found| !found.is_empty()).unwrap_or_default()
                 }

@@ -7,6 +7,7 @@
 mod calls;
 mod linker;
 mod reader;
+mod strings;
 
 use ferngate_model::{ImportSpelling, Language, MakeLinker, Naming, Recorder};
 

@@ -1,12 +1,11 @@
 //! One pass over the tokens. What a function binds is kept on a stack: it hides a value of the same name, but not a
 //! function that is called by it.
 
-use super::calls::may_be_function;
+use super::calls::{LOOKED_THROUGH, is_written_function, may_be_function};
 use crate::cursor::{ByteClass, Cursor, class, in_word};
 use ferngate_model::{
     ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Name, PathBase, Recorder, Root, Span,
 };
-use memchr::memchr2;
 
 /// Reads `text` into `recorder`.
 pub fn read(text: &[u8], recorder: &mut Recorder) {
@@ -29,25 +28,41 @@ pub fn read(text: &[u8], recorder: &mut Recorder) {
 enum Open {
     /// The arguments of a call.
     Call,
+    /// The arguments of a call that lets them happen where it stands.
+    Through,
     /// The parameters of a function; the function reaches to the end of the expression behind them.
     Parameters,
+    /// What stands between `if`, `while` or `for` and what it governs.
+    Condition,
     /// A block that is the body of a function, with the number of locals before it.
     Body(usize),
+    /// Braces that are no body of a function.
+    Block,
     /// Any other.
-    Other,
+    Group,
 }
 
 /// The token before, as far as it matters.
 #[derive(Clone, Copy, PartialEq, Eq, Debug)]
-enum Last {
+pub(super) enum Last {
     Start,
     /// `$`, `@`: a part of a value follows.
     Part,
+    /// `->`, `->>`: what follows is bound to the value before; the second one past all functions.
+    Arrow,
+    FarArrow,
     /// `function` or `\`.
     Function,
     /// `for`, and the parenthesis behind it.
     Loop,
     LoopHead,
+    /// `if`, `while`, and all that stands between it and what it governs.
+    Condition,
+    Conditioned,
+    /// `else`.
+    Else,
+    /// A sign that something must follow, such as `+` or `<-`.
+    Operator,
     /// The parameters of a function have been read, down to this number of locals.
     Head(usize),
     Word,
@@ -61,7 +76,8 @@ pub(super) struct Reader<'t, 'r> {
     /// How many of them are bodies of functions, and calls.
     bodies: usize,
     calls: usize,
-    locals: Vec<Name>,
+    /// Names that functions bind, and whether to a function that is written there.
+    locals: Vec<(Name, bool)>,
     /// Functions whose body has no braces: how many brackets are open around it, and the number of locals before it.
     plain_bodies: Vec<(usize, usize)>,
     last: Last,
@@ -72,7 +88,7 @@ pub(super) struct Reader<'t, 'r> {
 /// Of more local names than this only the last are remembered.
 const MOST_LOCALS: usize = 2_000;
 
-/// Further back than this no operator is looked for at the end of a line.
+/// Further ahead than this no `else` is looked for behind a line.
 const LONGEST_GAP: usize = 256;
 
 /// No operator has a longer name.
@@ -114,15 +130,17 @@ impl Reader<'_, '_> {
         }
     }
 
-    fn set(&mut self, last: Last) {
+    pub(super) fn set(&mut self, last: Last) {
         self.last = last;
         self.name = None;
     }
 
     fn end_line(&mut self) {
-        if !matches!(self.open.last(), Some(Open::Call | Open::Parameters)) {
-            self.name = None;
+        // Between other brackets than braces the end of a line means nothing.
+        if !matches!(self.open.last(), None | Some(Open::Block | Open::Body(_))) {
+            return;
         }
+        self.name = None;
         if !self.plain_bodies.is_empty() && !self.goes_on() {
             self.end_plain_bodies();
         }
@@ -130,10 +148,16 @@ impl Reader<'_, '_> {
 
     /// Whether the line that ends here is no whole expression.
     fn goes_on(&self) -> bool {
-        let near = self.cursor.at.saturating_sub(LONGEST_GAP);
-        let line = self.cursor.text[near..self.cursor.at].trim_ascii_end();
-        let operator = line.last().is_some_and(|byte| b"+-*/^|&=<>~!?:%(,".contains(byte));
-        operator || matches!(self.last, Last::Head(_))
+        use Last::{Arrow, Conditioned, Else, FarArrow, Head, Operator};
+        matches!(self.last, Arrow | Conditioned | Else | FarArrow | Head(_) | Operator) || self.else_follows()
+    }
+
+    /// Whether the next lines go on with `else`, as they may between brackets.
+    fn else_follows(&self) -> bool {
+        let far = self.cursor.end.min(self.cursor.at + LONGEST_GAP);
+        let next = self.cursor.text[self.cursor.at.min(far)..far].trim_ascii_start();
+        let word = next.strip_prefix(b"else");
+        !self.open.is_empty() && word.is_some_and(|rest| !rest.first().is_some_and(|byte| in_word(*byte)))
     }
 
     /// What a function without braces binds ends with its expression.
@@ -157,8 +181,12 @@ impl Reader<'_, '_> {
                 let start = self.cursor.at + 1;
                 self.string(byte);
                 self.mentioned(start);
+                let end = self.cursor.at.saturating_sub(1).max(start);
+                if self.last == Last::Arrow {
+                    self.bind(start, end, DeclarationKind::Function);
+                }
                 self.last = Last::Other;
-                self.name = Some((start, self.cursor.at.saturating_sub(1).max(start)));
+                self.name = Some((start, end));
             }
             (b'`', _) => {
                 let start = self.cursor.at + 1;
@@ -170,11 +198,20 @@ impl Reader<'_, '_> {
             (b'<', b'-') => self.assign(2),
             (b'<', b'<') if self.cursor.peek(2) == b'-' => {
                 self.cursor.at += 3;
-                self.set(Last::Other);
+                let name = self.name.take();
+                self.set(Last::Operator);
+                if let Some((start, end)) = name.filter(|_| !self.in_function()) {
+                    self.bind(start, end, self.kind_of_what_follows());
+                }
+            }
+            (b'-', b'>') => {
+                let far = self.cursor.peek(2) == b'>';
+                self.cursor.at += if far { 3 } else { 2 };
+                self.set(if far { Last::FarArrow } else { Last::Arrow });
             }
             (b'=', b'=') | (b'<' | b'>' | b'!', b'=') => {
                 self.cursor.at += 2;
-                self.set(Last::Other);
+                self.set(Last::Operator);
             }
             (b'=', _) => self.assign(1),
             (b'.', next) if class(next) == ByteClass::Letter || next == b'.' => self.word(),
@@ -196,7 +233,7 @@ impl Reader<'_, '_> {
                     self.cursor.at += length + 1;
                     self.operator(start, self.cursor.at);
                 }
-                self.set(Last::Other);
+                self.set(Last::Operator);
             }
             (b'(' | b'[' | b'{', _) => self.open_bracket(byte),
             (b')' | b']' | b'}', _) => self.close_bracket(),
@@ -207,35 +244,21 @@ impl Reader<'_, '_> {
             }
             _ => {
                 self.cursor.at += 1;
-                self.set(Last::Other);
+                self.set(Last::Operator);
             }
-        }
-    }
-
-    fn string(&mut self, quote: u8) {
-        self.cursor.at += 1;
-        loop {
-            let rest = &self.cursor.text[self.cursor.at.min(self.cursor.end)..self.cursor.end];
-            let Some(found) = memchr2(quote, b'\\', rest) else {
-                self.cursor.at = self.cursor.end;
-                return;
-            };
-            self.cursor.at += found;
-            if self.cursor.peek(0) == quote {
-                self.cursor.at += 1;
-                return;
-            }
-            self.cursor.at = (self.cursor.at + 2).min(self.cursor.end);
         }
     }
 
     fn open_bracket(&mut self, byte: u8) {
         let open = match (byte, self.last) {
             (b'(', Last::Function) => Open::Parameters,
+            (b'(', Last::Condition | Last::Loop) => Open::Condition,
+            (b'(', Last::Word) if self.is_looked_through() => Open::Through,
             (b'(' | b'[', Last::Word) => Open::Call,
             (b'[', _) => Open::Call,
             (b'{', Last::Head(locals)) => Open::Body(locals),
-            _ => Open::Other,
+            (b'{', _) => Open::Block,
+            _ => Open::Group,
         };
         if open == Open::Parameters {
             self.open.push(Open::Body(self.locals.len()));
@@ -245,6 +268,11 @@ impl Reader<'_, '_> {
         self.count(open, 1);
         self.cursor.at += 1;
         self.set(if in_loop { Last::LoopHead } else { Last::Start });
+    }
+
+    /// Whether the name before is that of a function which lets what it is given happen where it stands.
+    fn is_looked_through(&self) -> bool {
+        self.name.is_some_and(|(start, end)| LOOKED_THROUGH.contains(&&self.cursor.text[start..end]))
     }
 
     fn count(&mut self, open: Open, by: isize) {
@@ -271,6 +299,7 @@ impl Reader<'_, '_> {
                 return self.set(Last::Head(locals));
             }
             Some(Open::Body(locals)) => self.locals.truncate(locals),
+            Some(Open::Condition) => return self.set(Last::Conditioned),
             _ => {}
         }
         self.set(Last::Word);
@@ -293,42 +322,29 @@ impl Reader<'_, '_> {
         if word == b"function" {
             return self.set(Last::Function);
         }
-        if word == b"for" {
-            return self.set(Last::Loop);
-        }
-        if WORDS.contains(&word) {
-            return self.set(Last::Other);
+        match word {
+            b"for" => return self.set(Last::Loop),
+            b"if" | b"while" => return self.set(Last::Condition),
+            b"else" => return self.set(Last::Else),
+            _ if WORDS.contains(&word) => return self.set(Last::Other),
+            _ => {}
         }
         if self.last == Last::LoopHead {
-            self.locals.push(Name::new(word));
+            self.locals.push((Name::new(word), false));
             return self.set(Last::Word);
         }
         self.named(start, end);
     }
 
-    fn raw_string(&mut self) {
-        let quote = self.cursor.peek(0);
-        let rest = &self.cursor.text[self.cursor.at + 1..self.cursor.end];
-        let dashes = rest.iter().take_while(|byte| **byte == b'-').count();
-        let close = match rest.get(dashes) {
-            Some(b'(') => b')',
-            Some(b'[') => b']',
-            Some(b'{') => b'}',
-            _ => return self.string(quote),
-        };
-        let mut mark = vec![close];
-        mark.extend(std::iter::repeat_n(b'-', dashes));
-        mark.push(quote);
-        self.cursor.at += dashes + 2;
-        self.cursor.past(&mark);
-        self.set(Last::Other);
-    }
-
     /// A name that is no word of the language.
     fn named(&mut self, start: usize, end: usize) {
-        let first = self.last == Last::Start;
+        let (first, arrow) = (self.last == Last::Start, self.last);
         self.last = Last::Word;
         self.name = Some((start, end));
+        if arrow == Last::Arrow || arrow == Last::FarArrow && !self.in_function() {
+            // What stands before an arrow may be a function.
+            return self.bind(start, end, DeclarationKind::Function);
+        }
         let mut ahead = self.cursor;
         while matches!(ahead.peek(0), b' ' | b'\t') {
             ahead.at += 1;
@@ -343,7 +359,7 @@ impl Reader<'_, '_> {
         if in_parameters && first && !called {
             let name = Name::new(&self.cursor.text[start..end]);
             if matches!(next, b',' | b')' | b'=' | b'\n' | b'\r' | b'#') {
-                self.locals.push(name);
+                self.locals.push((name, false));
                 return;
             }
         }
@@ -354,8 +370,8 @@ impl Reader<'_, '_> {
             self.call(start, end, ahead);
         }
         let name = Name::new(&self.cursor.text[start..end]);
-        let known = self.locals.iter().rev().take(MOST_LOCALS);
-        if called || !known.into_iter().any(|local| *local == name) {
+        let mut known = self.locals.iter().rev().take(MOST_LOCALS);
+        if !known.any(|(local, is_function)| *local == name && (*is_function || !called)) {
             let arity = if called { FUNCTION } else { 0 };
             let link = ChainLink { name, arity, span: Span::new(start, end) };
             self.recorder.chain(Root::Scope(0), &[link], Context::Value, called);
@@ -401,26 +417,31 @@ impl Reader<'_, '_> {
     fn assign(&mut self, length: usize) {
         self.cursor.at += length;
         let name = self.name.take();
-        self.last = Last::Other;
+        self.last = Last::Operator;
         let Some((start, end)) = name else { return };
-        match self.open.last() {
-            // The name of an argument, or a default.
-            Some(Open::Call | Open::Parameters) if length == 1 => {}
-            None => {
-                let kind = if may_be_function(self.cursor) {
-                    DeclarationKind::Function
-                } else {
-                    DeclarationKind::Constant
-                };
-                self.declare(start, end, kind, start);
-            }
-            _ if self.bodies > 0 => {
-                self.locals.push(Name::new(&self.cursor.text[start..end]));
-            }
-            // What is bound in the argument of a call is known to the call.
-            _ if self.calls > 0 => {}
-            _ => self.declare(start, end, DeclarationKind::Constant, start),
+        // The name of an argument, or a default.
+        let is_named = matches!(self.open.last(), Some(Open::Call | Open::Through | Open::Parameters));
+        if !(is_named && length == 1) {
+            self.bind(start, end, self.kind_of_what_follows());
         }
+    }
+
+    /// A name is bound here: outside of functions, or as a local one.
+    fn bind(&mut self, start: usize, end: usize, kind: DeclarationKind) {
+        if self.in_function() {
+            self.locals.push((Name::new(&self.cursor.text[start..end]), is_written_function(self.cursor)));
+        // What is bound in the argument of a call is known to the call.
+        } else if self.calls == 0 {
+            self.declare(start, end, kind, start);
+        }
+    }
+
+    fn kind_of_what_follows(&self) -> DeclarationKind {
+        if may_be_function(self.cursor) { DeclarationKind::Function } else { DeclarationKind::Constant }
+    }
+
+    fn in_function(&self) -> bool {
+        self.bodies > 0 || !self.plain_bodies.is_empty()
     }
 
     pub(super) fn declare(&mut self, start: usize, end: usize, kind: DeclarationKind, whole: usize) {
@@ -428,19 +449,6 @@ impl Reader<'_, '_> {
         let name = self.recorder.facts().texts.add(&text);
         let (span, whole) = (Span::new(start, end), Span::new(whole.min(start), end));
         self.recorder.declare(Declaration::public(name, kind, 0, 0, span, whole));
-    }
-
-    /// A path in a string is a mention.
-    fn mentioned(&mut self, start: usize) {
-        if !self.recorder.options().weak {
-            return;
-        }
-        let end = self.cursor.at.saturating_sub(1).max(start);
-        let known = self.recorder.facts().paths.last().is_some_and(|path| path.span.start as usize == start);
-        if !known && crate::linking::looks_like_path(&self.cursor.text[start..end]) {
-            let path = String::from_utf8_lossy(&self.cursor.text[start..end]).into_owned();
-            self.recorder.path(Span::new(start, end), &path, PathBase::Anywhere, true);
-        }
     }
 }
 
