@@ -40,10 +40,19 @@ fn plain(said: &str) -> (Truth, Option<BTreeSet<String>>) {
 const SCRIPTS: &[&str] = &[".ts", ".tsx", ".mts", ".cts", ".js", ".jsx", ".mjs", ".cjs"];
 
 pub fn scripts(root: &Path) -> Score {
+    scripts_by(root, &[])
+}
+
+/// The same, by the maps in which packages say what they show.
+pub fn scripts_by_maps(root: &Path) -> Score {
+    scripts_by(root, &["node16"])
+}
+
+fn scripts_by(root: &Path, mode: &[&str]) -> Score {
     let mut command = Command::new("node");
     let compiler = ["/usr/share/nodejs/typescript", "/usr/lib/node_modules/typescript"];
     let compiler = compiler.iter().find(|path| Path::new(path).exists()).unwrap();
-    let said = run(command.arg(judge_source("judge.js")).arg(compiler).arg(root));
+    let said = run(command.arg(judge_source("judge.js")).arg(compiler).arg(root).args(mode));
     let (judged, files) = plain(&said);
     score(&ours_among(root, SCRIPTS, files.as_ref()), &judged, |_| true)
 }

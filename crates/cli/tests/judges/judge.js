@@ -1,6 +1,7 @@
 // Prints, for each pair of files below a folder of which one imports the other, `from,to`: the compiler's own parser
 // finds the imports, and the compiler's own resolution finds the files.
-//     node judge.js TYPESCRIPT FOLDER
+//     node judge.js TYPESCRIPT FOLDER [node16]
+// With `node16` packages are opened by their maps of `exports` and `imports`, and relative names need their endings.
 "use strict";
 const ts = require(process.argv[2]);
 const path = require("path");
@@ -8,6 +9,7 @@ const fs = require("fs");
 
 const root = fs.realpathSync(process.argv[3]);
 const endings = [".ts", ".tsx", ".mts", ".cts", ".js", ".jsx", ".mjs", ".cjs"];
+const byMaps = process.argv[4] === "node16";
 const files = [];
 (function list(folder) {
   for (const entry of fs.readdirSync(folder, { withFileTypes: true })) {
@@ -31,7 +33,7 @@ function optionsFor(file) {
     options = ts.parseJsonConfigFileContent(parsed.config || {}, ts.sys, path.dirname(config)).options;
   }
   options = { ...options, allowJs: true, resolveJsonModule: true };
-  options.moduleResolution = ts.ModuleResolutionKind.NodeJs;
+  options.moduleResolution = byMaps ? ts.ModuleResolutionKind.Node16 : ts.ModuleResolutionKind.NodeJs;
   settings.set(folder, options);
   return options;
 }
@@ -87,7 +89,8 @@ for (const file of files) {
       if (target && !path.isAbsolute(target)) target = null;
     }
     if (!target) {
-      const resolved = ts.resolveModuleName(name, file, optionsFor(file), ts.sys).resolvedModule;
+      const kind = byMaps ? ts.ModuleKind.ESNext : undefined;
+      const resolved = ts.resolveModuleName(name, file, optionsFor(file), ts.sys, undefined, undefined, kind).resolvedModule;
       target = resolved && resolved.resolvedFileName;
       // A script is not run from a description or a source, where what is made of them is there.
       const ending = /\.[mc]?js$/.test(name) ? path.extname(name) : ".js";

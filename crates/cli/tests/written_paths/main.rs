@@ -17,6 +17,7 @@
 mod common;
 
 mod c;
+mod doors;
 mod go;
 mod python;
 mod r;
@@ -52,6 +53,12 @@ fn join(folder: &str, name: &str) -> String {
 #[cfg_attr(not(all(has_node, has_typescript)), ignore = "needs node and typescript")]
 fn written_scripts_lead_where_the_compiler_says() {
     for_trees(3, scripts::write, |project| of_missed(judged::scripts(project.root())));
+}
+
+#[test]
+#[cfg_attr(not(all(has_node, has_typescript)), ignore = "needs node and typescript")]
+fn written_packages_show_what_the_compiler_finds() {
+    for_trees(3, doors::write, |project| of_missed(judged::scripts_by_maps(project.root())));
 }
 
 #[test]

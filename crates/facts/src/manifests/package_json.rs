@@ -51,7 +51,10 @@ impl ManifestReader for Package {
         }
         for (key, sort) in [("exports", "export:"), ("imports", "import:")] {
             if let Some(value) = root.get(key) {
-                conditions(&mut facts, sort, ".", value, 0);
+                let mut paths = Conditional::default();
+                paths.collect(".", value, false, 0);
+                let paths = paths.common.into_iter().chain(paths.special);
+                facts.settings.extend(paths.map(|(key, path)| (format!("{sort}{key}"), path)));
             }
         }
         workspaces(&mut facts, &root, text);
@@ -110,20 +113,40 @@ const OF_ITS_OWN: [&str; 8] = [
 /// The setting of a package that has no key of its own.
 const BARE: &str = "bare";
 
-/// The paths of an `exports` or `imports` map, conditions in their order.
-fn conditions(facts: &mut ManifestFacts, sort: &str, key: &str, value: &Value, depth: usize) {
-    match value {
-        Value::String(path) => facts.settings.push((format!("{sort}{key}"), path.clone())),
-        Value::Array(items) if depth < 8 => {
-            items.iter().for_each(|item| conditions(facts, sort, key, item, depth + 1));
-        }
-        Value::Object(entries) if depth < 8 => {
-            for (name, value) in entries {
-                let key = if name.starts_with(['.', '#']) { name } else { key };
-                conditions(facts, sort, key, value, depth + 1);
+/// Conditions that hold where the code is compiled, and built into packages.
+const COMMON: &[&str] =
+    &["import", "require", "node", "default", "module", "module-sync", "source", "development"];
+
+/// The paths of an `exports` or `imports` map by their keys, in its order: those that any compiler takes, and those for
+/// browsers, other runtimes and the like.
+#[derive(Default)]
+struct Conditional {
+    common: Vec<(String, String)>,
+    special: Vec<(String, String)>,
+}
+
+impl Conditional {
+    fn collect(&mut self, key: &str, value: &Value, is_special: bool, depth: usize) {
+        match value {
+            Value::String(path) => {
+                let paths = if is_special { &mut self.special } else { &mut self.common };
+                paths.push((key.to_owned(), path.clone()));
             }
+            Value::Array(items) if depth < 8 => {
+                items.iter().for_each(|item| self.collect(key, item, is_special, depth + 1));
+            }
+            Value::Object(entries) if depth < 8 => {
+                for (name, value) in entries {
+                    if name.starts_with(['.', '#']) {
+                        self.collect(name, value, is_special, depth + 1);
+                        continue;
+                    }
+                    let is_common = COMMON.contains(&name.as_str()) || name.starts_with("types");
+                    self.collect(key, value, is_special || !is_common, depth + 1);
+                }
+            }
+            _ => {}
         }
-        _ => {}
     }
 }
 

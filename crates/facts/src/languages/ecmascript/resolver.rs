@@ -173,17 +173,15 @@ impl<'p> Resolver<'p> {
         found_or_made(round, there, || self.source_of(package, path))
     }
 
-    /// By a map of `exports` or `imports`.
+    /// By a map of `exports` or `imports`: the key with most before its star counts, and of such the longest ("Packages:
+    /// subpath patterns", the runtime's reference).
     fn by_map(&self, package: &ManifestFacts, sort: &str, key: &str, round: &Round) -> Option<u32> {
-        let mut matching: Vec<(usize, String)> = Vec::new();
-        for (pattern, target) in package.settings_of(sort) {
-            let Some(caught) = caught(pattern, key) else { continue };
-            matching.push((pattern.find('*').unwrap_or(usize::MAX), target.replacen('*', caught, 1)));
-        }
-        let best = matching.iter().map(|(length, _)| *length).max()?;
-        let targets =
-            || matching.iter().filter(|(length, _)| *length == best).map(|(_, target)| target.as_str());
-        targets().find_map(|target| self.stated(package, target, round))
+        let exactness = |pattern: &str| (pattern.find('*').unwrap_or(usize::MAX), pattern.len());
+        let matching = package.settings_of(sort).filter(|(pattern, _)| caught(pattern, key).is_some());
+        let (best, _) = matching.max_by_key(|(pattern, _)| exactness(pattern))?;
+        let caught = caught(best, key)?;
+        let targets = package.settings_of(sort).filter(|(pattern, _)| *pattern == best);
+        targets.into_iter().find_map(|(_, target)| self.stated(package, &target.replace('*', caught), round))
     }
 
     /// The source of what a build puts to `path` of `package`: the same path under `src` instead of the built folder.
