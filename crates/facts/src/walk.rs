@@ -1,7 +1,7 @@
 //! Finds the project's files: what version control ignores, hidden folders and built output are left out; what it keeps
 //! is not.
 
-use crate::linking::upwards;
+use crate::linking::{parent, upwards};
 use crate::tracked::tracked;
 use ferngate_model::{Problem, ProjectPath, Span};
 use ignore::gitignore::Gitignore;
@@ -42,6 +42,10 @@ pub fn walk(root: &Path) -> Walk {
     let mut builder = WalkBuilder::new(root);
     builder.require_git(false).threads(std::thread::available_parallelism().map_or(2, usize::from));
     builder.filter_entry(move |entry| {
+        // A list of what is ignored may say of a hidden folder that it is not; it is hidden all the same.
+        if entry.depth() > 0 && entry.file_name().as_encoded_bytes().starts_with(b".") {
+            return false;
+        }
         let vendored = entry.file_name().to_str().is_some_and(|name| VENDORED.contains(&name));
         if vendored && let Ok(path) = project_path(&filter_root, entry.path()) {
             let _ = filter_sender.send(Entry::Skipped(path));
@@ -133,19 +137,23 @@ impl Ignored {
         Self { root: root.to_path_buf(), rules: Mutex::default() }
     }
 
-    /// Whether `path` or a folder around it is ignored: the nearest `.gitignore` that names one of them decides. One
-    /// that cannot be read says nothing.
+    /// Whether `path` or a folder around it is ignored: of each the nearest `.gitignore` that names it decides, and what is
+    /// below an ignored folder stays ignored. One that cannot be read says nothing.
     pub fn covers(&self, path: &ProjectPath) -> bool {
         let mut rules = self.rules.lock().unwrap_or_else(PoisonError::into_inner);
-        let says = |folder: &str| {
-            let known = rules.entry(folder.to_owned()).or_insert_with(|| self.read(folder));
-            match known.matched_path_or_any_parents(self.root.join(path.as_str()), false) {
-                Match::Ignore(_) => Some(true),
-                Match::Whitelist(_) => Some(false),
-                Match::None => None,
-            }
-        };
-        upwards(path.parent()).find_map(says).unwrap_or_default()
+        let text = path.as_str();
+        let folders = text.match_indices('/').map(|(at, _)| (&text[..at], true));
+        folders.chain([(text, false)]).any(|(part, is_folder)| {
+            let mut says = |folder: &str| {
+                let known = rules.entry(folder.to_owned()).or_insert_with(|| self.read(folder));
+                match known.matched(self.root.join(part), is_folder) {
+                    Match::Ignore(_) => Some(true),
+                    Match::Whitelist(_) => Some(false),
+                    Match::None => None,
+                }
+            };
+            upwards(parent(part)).find_map(&mut says).unwrap_or_default()
+        })
     }
 
     fn read(&self, folder: &str) -> Gitignore {

@@ -6,7 +6,6 @@ use super::scores::Score;
 
 /// Writes trees with `write`, and holds ours against what `judge` says.
 pub fn for_trees(cases: u64, write: impl Fn(&mut Numbers) -> Project, judge: impl Fn(&Project) -> Score) {
-    let asked = |name: &str| std::env::var(name).ok().and_then(|text| text.parse::<u64>().ok());
     let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
     for case in 0..asked("FERNGATE_CASES").unwrap_or(cases) {
         let project = write(&mut Numbers::new(seed + case));
@@ -17,6 +16,11 @@ pub fn for_trees(cases: u64, write: impl Fn(&mut Numbers) -> Project, judge: imp
             panic!("{wrong:#?}\n--- {first}\n{text}\nThe tree is in {}", project.keep().display());
         }
     }
+}
+
+/// The number that a variable of the environment holds, if it is there.
+pub fn asked(name: &str) -> Option<u64> {
+    std::env::var(name).ok().and_then(|text| text.parse().ok())
 }
 
 /// A judgement in which what only we find does not count.
