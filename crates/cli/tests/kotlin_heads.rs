@@ -140,6 +140,8 @@ fn operators_and_other_names_lead_on() {
 #[test]
 fn generic_functions_hand_on_what_they_are_given_first() {
     assert_eq!(used("fun f(b: Bed) = same(b).rows()"), ["Bed", "Holder"]);
+    assert_eq!(used("fun f() = same(Bed(1)).soil().depth()"), ["Bed", "Ground", "Holder", "Soil"]);
+    assert_eq!(used("fun f() { val b = moss.Bed(1)\n same(b).soil() }"), ["Bed", "Ground", "Holder"]);
     assert_eq!(used("fun f(b: Bed) = use(b, 1) { it.rows() }"), ["Bed", "Holder"]);
     assert_eq!(used("fun f(b: Bed) = b.twice { it.rows() }"), ["Bed", "Holder"]);
     assert_eq!(used("fun f(b: Any) = same(b).rows()"), ["Holder"]);

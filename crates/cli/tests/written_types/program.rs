@@ -19,6 +19,11 @@ pub enum Type {
     List(Box<Type>),
     /// The program's own generic class.
     Pot(Box<Type>),
+    /// Another that derives from it.
+    Tray(Box<Type>),
+    Array(Box<Type>),
+    /// By texts.
+    Map(Box<Type>),
 }
 
 #[derive(Clone, Debug)]
@@ -38,12 +43,24 @@ pub struct Class {
     pub members: Vec<Member>,
     /// The members of the class inside, which is called `Row`.
     pub inner: Option<Vec<Member>>,
+    /// Shared members of other classes that its file takes by their names alone.
+    pub taken: Vec<(usize, Member)>,
+}
+
+impl Class {
+    /// One member for each name that its file takes.
+    pub fn taken_by_name(&self) -> impl Iterator<Item = &(usize, Member)> {
+        let is_first = |at: usize| at == 0 || self.taken[at - 1].1.name != self.taken[at].1.name;
+        self.taken.iter().enumerate().filter(move |(at, _)| is_first(*at)).map(|(_, taken)| taken)
+    }
 }
 
 pub struct Program {
     pub classes: Vec<Class>,
     /// Members may give lists and pots.
     holders: bool,
+    /// A file may take shared members of several classes by their names alone.
+    takes_several: bool,
 }
 
 impl Program {
@@ -53,9 +70,9 @@ impl Program {
             let base = (at > 0 && numbers.one_in(2)).then(|| numbers.next() % at);
             let (package, name) = (at % PACKAGES, CLASSES[at / PACKAGES]);
             let inner = numbers.one_in(3).then(Vec::new);
-            classes.push(Class { package, name, base, members: Vec::new(), inner });
+            classes.push(Class { package, name, base, members: Vec::new(), inner, taken: Vec::new() });
         }
-        let mut program = Self { classes, holders };
+        let mut program = Self { classes, holders, takes_several: holders };
         for at in 0..program.classes.len() {
             let taken: Vec<&str> = program
                 .line(at)
@@ -75,7 +92,32 @@ impl Program {
                 program.classes[at].inner = Some(members);
             }
         }
+        for at in 0..program.classes.len() {
+            program.classes[at].taken = program.taken(numbers, at);
+        }
         program
+    }
+
+    /// Shared members of classes outside of the line of `at`, whose names nothing in that line has.
+    fn taken(&self, numbers: &mut Numbers, at: usize) -> Vec<(usize, Member)> {
+        let line: Vec<usize> = self.line(at).collect();
+        let known =
+            |name: &str| line.iter().any(|class| self.classes[*class].members.iter().any(|m| m.name == name));
+        let mut taken: Vec<(usize, Member)> = Vec::new();
+        for _ in 0..if self.takes_several { 3 } else { 1 } {
+            let class = numbers.next() % self.classes.len();
+            let shared = self.classes[class].members.iter().filter(|member| member.is_static);
+            let free =
+                shared.filter(|m| !known(m.name) && !taken.iter().any(|(_, other)| other.name == m.name));
+            // Of two functions of one name both are taken.
+            let free: Vec<Member> = free.cloned().collect();
+            if !line.contains(&class)
+                && let Some(first) = free.first()
+            {
+                taken.extend(free.iter().filter(|m| m.name == first.name).map(|m| (class, m.clone())));
+            }
+        }
+        taken
     }
 
     /// A class and what it derives from.
@@ -101,7 +143,10 @@ impl Program {
         let class = numbers.next() % self.classes.len();
         match numbers.next() % 8 {
             0 if depth > 0 && self.holders => Type::List(Box::new(self.type_of(numbers, 0))),
-            1 if depth > 0 && self.holders => Type::Pot(Box::new(self.type_of(numbers, 0))),
+            1 if depth > 0 && self.holders => {
+                let hold = numbers.of(&[Type::Pot, Type::Tray, Type::Array, Type::Map]);
+                hold(Box::new(self.type_of(numbers, 0)))
+            }
             2 if self.classes[class].inner.is_some() => Type::Inner(class),
             _ => Type::Class(class),
         }
@@ -121,15 +166,22 @@ impl Program {
 /// How a language writes types, values and statements: `OF` stands for a type, `NAME` for a name, `VALUE`, `LIST`, `LEFT`
 /// and `RIGHT` for values, `INSIDE` for statements.
 pub struct Tongue {
-    /// Any value's type.
+    /// The type of numbers, and that of any value.
+    pub number: &'static str,
     pub any: &'static str,
-    /// An object that is made, and a list.
+    /// An object that is made, a list, an array and a map.
     pub made: &'static str,
     pub made_list: &'static str,
+    pub made_array: &'static str,
+    pub made_map: &'static str,
     pub cast: &'static str,
     pub chosen: &'static str,
-    /// The first of a list.
+    /// The first of a list, of an array, and one of a map.
     pub first: &'static str,
+    pub first_of_array: &'static str,
+    pub one_of_map: &'static str,
+    /// A value as a generic function gives it back.
+    pub given_back: &'static str,
     /// A variable with its type, and one of the type of its value.
     pub typed: &'static str,
     pub untyped: &'static str,
@@ -138,6 +190,11 @@ pub struct Tongue {
     pub each_by_function: &'static str,
     /// Statements where a variable is of a type.
     pub where_is: &'static str,
+    /// Statements in blocks of other sorts; `NAME` is a fresh one.
+    pub blocks: &'static [&'static str],
+    /// The array and the map of a type.
+    pub array: &'static str,
+    pub map: &'static str,
     /// The head of a method without a result, and one of its parameters.
     pub method: &'static str,
     pub parameter: &'static str,
@@ -153,10 +210,29 @@ fn fill(form: &str, words: &[(&str, &str)]) -> String {
 }
 
 impl Tongue {
-    fn made(&self, named: &str) -> String {
-        match named.strip_prefix("List<").and_then(|rest| rest.strip_suffix('>')) {
-            Some(of) => fill(self.made_list, &[("OF", of)]),
-            None => fill(self.made, &[("OF", named)]),
+    /// The name of a type, where `name` gives those of classes and of classes inside.
+    pub fn named(&self, of: &Type, name: &dyn Fn(&Type) -> String) -> String {
+        let held = |form: &str, inner: &Type| fill(form, &[("OF", &self.named(inner, name))]);
+        match of {
+            Type::Number => self.number.to_owned(),
+            Type::List(inner) => held("List<OF>", inner),
+            Type::Pot(inner) => held("Pot<OF>", inner),
+            Type::Tray(inner) => held("Tray<OF>", inner),
+            Type::Array(inner) => held(self.array, inner),
+            Type::Map(inner) => held(self.map, inner),
+            of => name(of),
+        }
+    }
+
+    /// A value of this type, of one step.
+    fn made(&self, of: &Type, name: &dyn Fn(&Type) -> String) -> String {
+        let held = |form: &str, inner: &Type| fill(form, &[("OF", &self.named(inner, name))]);
+        match of {
+            Type::Number => "1".to_owned(),
+            Type::List(inner) => held(self.made_list, inner),
+            Type::Array(inner) => held(self.made_array, inner),
+            Type::Map(inner) => held(self.made_map, inner),
+            of => held(self.made, of),
         }
     }
 
@@ -172,16 +248,6 @@ impl Tongue {
     }
 }
 
-/// The name of a type, where `name` gives those of classes and of classes inside.
-pub fn named(of: &Type, name: &dyn Fn(&Type) -> String) -> String {
-    match of {
-        Type::Number => "int".to_owned(),
-        Type::List(inner) => format!("List<{}>", named(inner, name)),
-        Type::Pot(inner) => format!("Pot<{}>", named(inner, name)),
-        of => name(of),
-    }
-}
-
 /// Writes the statements of one method of `class`.
 pub struct Writer<'p> {
     pub program: &'p Program,
@@ -194,6 +260,8 @@ pub struct Writer<'p> {
     /// Variables, the innermost last.
     pub variables: Vec<(String, Type)>,
     pub made: usize,
+    /// Whether the generic function that gives back what it is given has been called.
+    pub gave_back: bool,
 }
 
 impl Writer<'_> {
@@ -210,9 +278,16 @@ impl Writer<'_> {
         self.variables.push((name.clone(), Type::Number));
         let (value, of) = self.value(3);
         self.variables.pop();
-        match (self.numbers.next() % 6, &of) {
-            (0 | 1, Type::List(inner)) if depth > 0 => {
-                let is_function = self.numbers.one_in(2);
+        match (self.numbers.next() % 7, &of) {
+            (0, _) if depth > 0 => {
+                let form = *self.numbers.of(self.tongue.blocks);
+                self.variables.push((name.clone(), Type::Number));
+                let inside = self.statements(2, depth - 1);
+                self.variables.pop();
+                fill(form, &[("NAME", &name), ("INSIDE", &inside)])
+            }
+            (1, Type::List(inner) | Type::Array(inner)) if depth > 0 => {
+                let is_function = matches!(of, Type::List(_)) && self.numbers.one_in(2);
                 self.variables.push((name.clone(), (**inner).clone()));
                 let inside = self.statements(2, depth - 1);
                 self.variables.pop();
@@ -254,7 +329,7 @@ impl Writer<'_> {
     }
 
     fn named(&self, of: &Type) -> String {
-        named(of, self.name)
+        self.tongue.named(of, self.name)
     }
 
     /// A name for a variable: one of those that members have, if no variable has it.
@@ -278,6 +353,16 @@ impl Writer<'_> {
                     let asked = self.numbers.of(&["kept", "take()"]);
                     (text, of) = (format!("{text}.{asked}"), (**inner).clone());
                 }
+                Type::Tray(inner) => {
+                    let asked = self.numbers.of(&["kept", "take()", "top", "above()"]);
+                    (text, of) = (format!("{text}.{asked}"), (**inner).clone());
+                }
+                Type::Array(inner) => {
+                    (text, of) = (fill(self.tongue.first_of_array, &[("LIST", &text)]), (**inner).clone())
+                }
+                Type::Map(inner) => {
+                    (text, of) = (fill(self.tongue.one_of_map, &[("LIST", &text)]), (**inner).clone())
+                }
                 _ => {
                     let shown = self.program.shown(&of, false);
                     if shown.is_empty() {
@@ -300,10 +385,7 @@ impl Writer<'_> {
 
     /// A value of this type, of one step.
     fn some(&mut self, of: &Type) -> String {
-        match of {
-            Type::Number => "1".to_owned(),
-            of => self.tongue.made(&self.named(of)),
-        }
+        self.tongue.made(of, self.name)
     }
 
     fn new_one(&mut self) -> (String, Type) {
@@ -313,7 +395,24 @@ impl Writer<'_> {
 
     fn start(&mut self) -> (String, Type) {
         let own = Type::Class(self.class);
-        match self.numbers.next() % 8 {
+        match self.numbers.next() % 10 {
+            // What follows two calls of it in a file is not known.
+            8 if !self.gave_back => {
+                self.gave_back = true;
+                let (value, of) = self.new_one();
+                (fill(self.tongue.given_back, &[("VALUE", &value)]), of)
+            }
+            9 => {
+                let hidden = |name: &str| self.variables.iter().any(|(known, _)| known == name);
+                let taken = &self.program.classes[self.class].taken;
+                let free: Vec<Member> =
+                    taken.iter().map(|(_, m)| m.clone()).filter(|m| !hidden(m.name)).collect();
+                if free.is_empty() {
+                    return self.new_one();
+                }
+                let member = self.numbers.of(&free).clone();
+                (self.asked(&member), member.of)
+            }
             0 | 1 => {
                 let typed = self.variables.iter().filter(|(_, of)| *of != Type::Number);
                 let typed: Vec<&(String, Type)> = typed.collect();

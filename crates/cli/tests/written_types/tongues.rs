@@ -2,20 +2,38 @@
 
 use super::common::Project;
 use super::common::numbers::Numbers;
-use super::program::{self, Class, Member, Program, Tongue, Type, Writer, named};
+use super::program::{self, Class, Member, Program, Tongue, Type, Writer};
 
 const JAVA: Tongue = Tongue {
+    number: "int",
     any: "Object",
     made: "new OF()",
     made_list: "new ArrayList<OF>()",
+    made_array: "new OF[1]",
+    made_map: "new HashMap<String, OF>()",
     cast: "((OF) (Object) VALUE)",
     chosen: "(hashCode() > 1 ? LEFT : RIGHT)",
     first: "LIST.get(0)",
+    first_of_array: "LIST[0]",
+    one_of_map: "LIST.get(\"a\")",
+    given_back: "Pot.same(VALUE)",
     typed: "OF NAME = VALUE;\n",
     untyped: "var NAME = VALUE;\n",
     each: "for (var NAME : LIST) {\nINSIDE}\n",
     each_by_function: "LIST.forEach(NAME -> {\nINSIDE});\n",
     where_is: "if (VALUE instanceof OF NAME) {\nINSIDE}\n",
+    blocks: &[
+        "{\nINSIDE}\n",
+        "try {\nINSIDE} catch (RuntimeException NAME) {\n} finally { }\n",
+        "try {\n} catch (RuntimeException NAME) {\nINSIDE}\n",
+        "switch (hashCode()) {\ncase 1:\nINSIDEbreak;\ndefault:\n}\n",
+        "Runnable NAME = () -> {\nINSIDE};\n",
+        "do {\nINSIDE} while (hashCode() > 1);\n",
+        "for (int NAME = 0; NAME < 2; NAME++) {\nINSIDE}\n",
+        "synchronized (this) {\nINSIDE}\n",
+    ],
+    array: "OF[]",
+    map: "Map<String, OF>",
     method: "  void NAME(LIST) ",
     parameter: "OF NAME",
     hides: true,
@@ -23,17 +41,36 @@ const JAVA: Tongue = Tongue {
 };
 
 const KOTLIN: Tongue = Tongue {
+    number: "Int",
     any: "Any",
     made: "OF()",
     made_list: "listOf<OF>()",
+    made_array: "arrayOf<OF>()",
+    made_map: "mapOf<String, OF>()",
     cast: "(VALUE as Any as OF)",
     chosen: "(if (hashCode() > 1) LEFT else RIGHT)",
     first: "LIST.first()",
+    first_of_array: "LIST[0]",
+    one_of_map: "LIST[\"a\"]!!",
+    given_back: "same(VALUE)",
     typed: "val NAME: OF = VALUE\n",
     untyped: "val NAME = VALUE\n",
     each: "for (NAME in LIST) {\nINSIDE}\n",
     each_by_function: "LIST.forEach { NAME ->\nINSIDE}\n",
     where_is: "if (VALUE is OF) {\nINSIDE}\n",
+    blocks: &[
+        "run {\nINSIDE}\n",
+        "try {\nINSIDE} catch (NAME: RuntimeException) {\n} finally { }\n",
+        "try {\n} catch (NAME: RuntimeException) {\nINSIDE}\n",
+        "when (hashCode()) {\n1 -> {\nINSIDE}\nelse -> { }\n}\n",
+        "val NAME = {\nINSIDE}\n",
+        // A declaration is no value, as the last of a function must be.
+        "fun NAME() {\nINSIDE}\nhashCode()\n",
+        "do {\nINSIDE} while (hashCode() > 1)\n",
+        "for (NAME in 0..2) {\nINSIDE}\n",
+    ],
+    array: "Array<OF>",
+    map: "Map<String, OF>",
     method: "  fun NAME(LIST) ",
     parameter: "NAME: OF",
     hides: true,
@@ -43,12 +80,27 @@ const KOTLIN: Tongue = Tongue {
 const CSHARP: Tongue = Tongue {
     any: "object",
     made_list: "new List<OF>()",
+    made_map: "new Dictionary<string, OF>()",
+    one_of_map: "LIST[\"a\"]",
+    map: "Dictionary<string, OF>",
     cast: "((OF)(object)VALUE)",
     chosen: "(Environment.TickCount > 1 ? LEFT : RIGHT)",
     first: "LIST[0]",
     each: "foreach (var NAME in LIST) {\nINSIDE}\n",
     each_by_function: "LIST.ForEach(NAME => {\nINSIDE});\n",
     where_is: "if (VALUE is OF NAME) {\nINSIDE}\n",
+    blocks: &[
+        "{\nINSIDE}\n",
+        "try {\nINSIDE} catch (Exception NAME) {\n} finally { }\n",
+        "try {\n} catch (Exception NAME) {\nINSIDE}\n",
+        "switch (Environment.TickCount) {\ncase 1:\nINSIDEbreak;\ndefault: break;\n}\n",
+        "Action NAME = () => {\nINSIDE};\n",
+        "Action NAME = delegate {\nINSIDE};\n",
+        "do {\nINSIDE} while (Environment.TickCount > 1);\n",
+        "for (int NAME = 0; NAME < 2; NAME++) {\nINSIDE}\n",
+        "lock (this) {\nINSIDE}\n",
+        "checked {\nINSIDE}\n",
+    ],
     hides: false,
     ..JAVA
 };
@@ -106,29 +158,34 @@ fn method(
     let class = |numbers: &mut Numbers| Type::Class(numbers.next() % program.classes.len());
     let variables: Vec<(String, Type)> = (0..2).map(|place| (given(place), class(numbers))).collect();
     let shown: Vec<(String, String)> =
-        variables.iter().map(|(own, of)| (own.clone(), named(of, name))).collect();
+        variables.iter().map(|(own, of)| (own.clone(), tongue.named(of, name))).collect();
     let head = tongue.method(&format!("go{at}"), &shown);
-    let mut writer = Writer { program, tongue, numbers, class: at, name, variables, made: 0 };
+    let mut writer =
+        Writer { program, tongue, numbers, class: at, name, variables, made: 0, gave_back: false };
     format!("{head}{{\n{}}}\n", writer.statements(4, 2))
 }
 
 pub fn java(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n}\n";
+    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  public static <U> U same(U it) { return it; }\n}\n";
     project.write("moss/kept/Pot.java", pot);
+    let tray = "package moss.kept;\npublic class Tray<V> extends Pot<V> {\n  public V top;\n  public V above() { return top; }\n}\n";
+    project.write("moss/kept/Tray.java", tray);
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", true, of);
-        let member = |member: &Member| declared(member, "  ", &name);
-        let mut text = format!(
-            "package moss.{};\nimport java.util.*;\nimport moss.kept.Pot;\n",
-            PACKAGES[class.package]
-        );
+        let member = |member: &Member| declared(member, "  ", &JAVA, &name);
+        let mut text =
+            format!("package moss.{};\nimport java.util.*;\nimport moss.kept.*;\n", PACKAGES[class.package]);
         for other in
             simple.iter().map(|other| &program.classes[*other]).filter(|o| o.package != class.package)
         {
             text += &format!("import moss.{}.{};\n", PACKAGES[other.package], other.name);
+        }
+        for (other, member) in class.taken_by_name() {
+            let Class { package, name, .. } = program.classes[*other];
+            text += &format!("import static moss.{}.{name}.{};\n", PACKAGES[package], member.name);
         }
         let base = class.base.map(|base| format!(" extends {}", name(&Type::Class(base))));
         text += &format!("public class {}{} {{\n", class.name, base.unwrap_or_default());
@@ -146,12 +203,12 @@ pub fn java(numbers: &mut Numbers) -> Project {
 }
 
 /// A field or method of Java or C#.
-fn declared(member: &Member, indent: &str, name: &dyn Fn(&Type) -> String) -> String {
-    let (word, of) = (if member.is_static { "static " } else { "" }, named(&member.of, name));
+fn declared(member: &Member, indent: &str, tongue: &Tongue, name: &dyn Fn(&Type) -> String) -> String {
+    let (word, of) = (if member.is_static { "static " } else { "" }, tongue.named(&member.of, name));
     match &member.parameters {
         None => format!("{indent}public {word}{of} {};\n", member.name),
         Some(parameters) => {
-            let listed = listed(parameters, |of, at| format!("{} p{at}", named(of, name)));
+            let listed = listed(parameters, |of, at| format!("{} p{at}", tongue.named(of, name)));
             format!("{indent}public {word}{of} {}({listed}) {{ return null; }}\n", member.name)
         }
     }
@@ -164,13 +221,14 @@ fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String
 pub fn kotlin(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot =
-        "package moss.kept\nclass Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n}\n";
+    let pot = "package moss.kept\nopen class Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n}\nfun <U> same(it: U): U = it\n";
     project.write("moss/kept/Pot.kt", pot);
+    let tray = "package moss.kept\nclass Tray<V> : Pot<V>() {\n  val top: V get() = TODO()\n  fun above(): V = TODO()\n}\n";
+    project.write("moss/kept/Tray.kt", tray);
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", false, of);
-        let named = |of: &Type| if *of == Type::Number { "Int".to_owned() } else { named(of, &name) };
+        let named = |of: &Type| KOTLIN.named(of, &name);
         let member = |member: &Member| match &member.parameters {
             None => format!("  val {}: {} get() = TODO()\n", member.name, named(&member.of)),
             Some(parameters) => {
@@ -178,11 +236,15 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
                 format!("  fun {}({listed}): {} = TODO()\n", member.name, named(&member.of))
             }
         };
-        let mut text = format!("package moss.{}\nimport moss.kept.Pot\n", PACKAGES[class.package]);
+        let mut text = format!("package moss.{}\nimport moss.kept.*\n", PACKAGES[class.package]);
         for other in
             simple.iter().map(|other| &program.classes[*other]).filter(|o| o.package != class.package)
         {
             text += &format!("import moss.{}.{}\n", PACKAGES[other.package], other.name);
+        }
+        for (other, member) in class.taken_by_name() {
+            let Class { package, name, .. } = program.classes[*other];
+            text += &format!("import moss.{}.{name}.Companion.{}\n", PACKAGES[package], member.name);
         }
         let base = class.base.map(|base| format!(" : {}()", name(&Type::Class(base))));
         text += &format!("open class {}{} {{\n", class.name, base.unwrap_or_default());
@@ -203,7 +265,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     // What a member of a list of beds is used of is, to the assembly, a use of beds, which nothing spells.
     let program = Program::written(numbers, false);
-    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n  }\n}\n";
+    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n  }\n  public static class Pot {\n    public static U same<U>(U it) { return it; }\n  }\n}\n";
     project.write("kept/Pot.cs", pot);
     for (at, class) in program.classes.iter().enumerate() {
         // What the own namespace declares comes before what is brought.
@@ -219,12 +281,16 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
             Type::Class(of) if *of == aliased => "Other".to_owned(),
             of => name_of(&program, at, &simple, "Moss", true, of),
         };
-        let member = |member: &Member| declared(member, "    ", &name);
+        let member = |member: &Member| declared(member, "    ", &CSHARP, &name);
         let Class { package, name: own, .. } = program.classes[aliased];
         let mut text = format!(
             "using System;\nusing System.Collections.Generic;\nusing Moss.kept;\nusing Other = Moss.{}.{own};\n\nnamespace Moss.{} {{\n",
             PACKAGES[package], PACKAGES[class.package]
         );
+        if let Some((other, _)) = class.taken.first() {
+            let Class { package, name, .. } = program.classes[*other];
+            text = format!("using static Moss.{}.{name};\n{text}", PACKAGES[package]);
+        }
         let base = class.base.map(|base| format!(" : {}", name(&Type::Class(base))));
         text += &format!("  public class {}{} {{\n", class.name, base.unwrap_or_default());
         text += &class.members.iter().map(member).collect::<String>();

@@ -3,6 +3,7 @@
 use super::EntityId;
 use super::follower::Follower;
 use super::members::{DeclaredMember, FoundMembers};
+use super::references::State;
 use super::values::{GivenFirst, Spelled, Value, first_arguments};
 use ferngate_model::{Name, Root, Use, UseParent};
 
@@ -132,11 +133,27 @@ impl Follower<'_> {
 
     fn argument_value(&self, argument: Result<Root, u32>, values: &[Value]) -> Value {
         match argument {
-            Err(node) => values.get(node as usize).copied().unwrap_or(Value::Unknown),
+            Err(node) => match values.get(node as usize) {
+                Some(Value::Unknown) | None => self.made_by_call(node),
+                Some(value) => *value,
+            },
             Ok(Root::Value(value_type)) => {
                 self.world.value_of(Spelled { file: self.file as u32, value_type })
             }
             Ok(_) => Value::Unknown,
+        }
+    }
+
+    /// What the call `node` gives, if that of a type or a function outside of types: `Bed()`.
+    fn made_by_call(&self, node: u32) -> Value {
+        match (self.facts.uses.get(node as usize), self.states.get(node as usize)) {
+            (Some(used), Some(State::Entity(entity))) if used.called => {
+                match self.world.table.gives_value(*entity) {
+                    true => self.world.result_of(*entity),
+                    false => Value::Of(*entity, Spelled::NOWHERE),
+                }
+            }
+            _ => Value::Unknown,
         }
     }
 

@@ -61,8 +61,8 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
             open.extend(values::first_arguments(facts, at).filter_map(|argument| argument.get().err()));
         }
     }
-    let mut follower = Follower::new(world, file, facts, &resolved.extending);
-    let values = follower.values(&resolved.states, |at| wanted[at]);
+    let mut follower = Follower::new(world, file, facts, &resolved.states, &resolved.extending);
+    let values = follower.values(|at| wanted[at]);
     let given = |node: u32| match resolved.states[node as usize] {
         State::Entity(function) => world.result_of_first(function),
         _ => follower.gives_of_first(node),
@@ -78,8 +78,8 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
 fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Vec<Reference>) {
     let Resolved { mut found, states, extending } = resolved;
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
-    let mut follower = Follower::new(world, file, facts, &extending);
-    let values = follower.values(&states, |_| true);
+    let mut follower = Follower::new(world, file, facts, &states, &extending);
+    let values = follower.values(|_| true);
     follower.choose_overloads(&values);
     parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
     found.doubtful.retain(|reference| follower.is_doubtful(reference, &values));
@@ -95,6 +95,8 @@ pub(super) struct Follower<'w> {
     pub(super) world: &'w World<'w>,
     pub(super) file: usize,
     pub(super) facts: &'w FileFacts,
+    /// What is known of each use by names alone.
+    pub(super) states: &'w [State],
     /// Members of other libraries' types that give one of the types that these were given.
     pub(super) given_parts: &'w [GivenPart],
     /// Namespaces in sight whose types extend others.
@@ -119,7 +121,13 @@ pub(super) struct Follower<'w> {
 }
 
 impl<'w> Follower<'w> {
-    fn new(world: &'w World<'w>, file: usize, facts: &'w FileFacts, extending: &'w [NamespaceId]) -> Self {
+    fn new(
+        world: &'w World<'w>,
+        file: usize,
+        facts: &'w FileFacts,
+        states: &'w [State],
+        extending: &'w [NamespaceId],
+    ) -> Self {
         let (around, called, found) = (None, Vec::new(), Vec::new());
         let (extensions, parts, meant) = (Vec::new(), Vec::new(), FxHashMap::default());
         let private = private_extensions(facts)
@@ -132,6 +140,7 @@ impl<'w> Follower<'w> {
             world,
             file,
             facts,
+            states,
             extending,
             around,
             called,
@@ -146,11 +155,11 @@ impl<'w> Follower<'w> {
     }
 
     /// What each use of the file gives that is `wanted`, with all members noted on the way.
-    fn values(&mut self, states: &[State], wanted: impl Fn(usize) -> bool) -> Vec<Value> {
+    fn values(&mut self, wanted: impl Fn(usize) -> bool) -> Vec<Value> {
         let mut values: Vec<Value> = Vec::with_capacity(self.facts.uses.len());
         for (at, used) in self.facts.uses.iter().enumerate() {
             let value = match used.context {
-                Context::Value if wanted(at) => self.value(at as u32, used, states, &values),
+                Context::Value if wanted(at) => self.value(at as u32, used, &values),
                 _ => Value::Unknown,
             };
             values.push(value);
@@ -158,7 +167,8 @@ impl<'w> Follower<'w> {
         values
     }
 
-    fn value(&mut self, at: u32, used: &Use, states: &[State], values: &[Value]) -> Value {
+    fn value(&mut self, at: u32, used: &Use, values: &[Value]) -> Value {
+        let states = self.states;
         let (parent, on) = match used.parent.get() {
             Ok(Root::Member) if used.name.as_type().is_some() => (None, Value::Unknown),
             Ok(Root::Member | Root::Global) => return Value::Unknown,
