@@ -9,7 +9,7 @@ const JAVA: Tongue = Tongue {
     any: "Object",
     made: "new OF()",
     made_list: "new ArrayList<OF>()",
-    made_array: "new OF[1]",
+    made_array: "(new OF[1])",
     made_map: "new HashMap<String, OF>()",
     cast: "((OF) (Object) VALUE)",
     chosen: "(hashCode() > 1 ? LEFT : RIGHT)",
