@@ -280,22 +280,7 @@ impl Recorder {
     /// Records one use below `parent` and returns its node.
     #[inline]
     pub fn used(&mut self, parent: UseParent, link: ChainLink, context: Context, called: bool) -> u32 {
-        // A field and a method of one name are two: `valves.isEmpty()` beside `valves()`.
-        let before = u64::from(called) << 32 | u64::from(parent.raw());
-        let tag = before << 16 | u64::from(link.arity) << 8 | context as u64;
-        let key = link.name.0 ^ tag.wrapping_mul(0x9E37_79B9_7F4A_7C15);
-        let mask = self.slots.len() - 1;
-        let mut at = place(key) & mask;
-        let index = loop {
-            let slot = self.slots[at];
-            if slot.stamp != self.stamp {
-                break self.new_use(at, key, parent, link, context);
-            }
-            if slot.key == key {
-                break slot.used;
-            }
-            at = (at + 1) & mask;
-        };
+        let index = self.of_key(key_of(parent, &link, context, called), parent, link, context);
         let used = &mut self.facts.uses[index as usize];
         used.count += 1;
         used.called |= called;
@@ -303,6 +288,23 @@ impl Recorder {
             self.facts.occurrences.push(Occurrence { used: index, span: link.span });
         }
         index
+    }
+
+    /// The use with this key, which is made where there is none.
+    #[inline]
+    fn of_key(&mut self, key: u64, parent: UseParent, link: ChainLink, context: Context) -> u32 {
+        let mask = self.slots.len() - 1;
+        let mut at = place(key) & mask;
+        loop {
+            let slot = self.slots[at];
+            if slot.stamp != self.stamp {
+                return self.new_use(at, key, parent, link, context);
+            }
+            if slot.key == key {
+                return slot.used;
+            }
+            at = (at + 1) & mask;
+        }
     }
 
     /// Takes the last recording of the use `node` back: what stands there means something else.
@@ -325,11 +327,26 @@ impl Recorder {
         }
     }
 
-    /// Notes that the use `node` is called with `count` arguments.
-    pub fn called_with(&mut self, node: u32, count: usize) {
-        if let Some(used) = self.facts.uses.get_mut(node as usize) {
-            used.arguments = used.arguments.with(ArgumentCounts::of(count));
+    /// Notes that the last call of the use `node`, whose parenthesis stands at `at`, has `count` arguments. Gives the use that
+    /// stands for calls with so many: what they give may differ.
+    pub fn called_with(&mut self, node: u32, count: usize, at: usize) -> u32 {
+        let Some(used) = self.facts.uses.get_mut(node as usize) else { return node };
+        let counts = ArgumentCounts::of(count);
+        if used.arguments == counts || used.arguments == ArgumentCounts::default() {
+            used.arguments = counts;
+            return node;
         }
+        used.count = used.count.saturating_sub(1);
+        let Use { parent, name, arity, context, .. } = *used;
+        let link = ChainLink { name, arity, span: Span::new(at, at) };
+        let key = key_of(parent, &link, context, true) ^ (1 + count.min(7) as u64).wrapping_mul(MIXER);
+        let twin = self.of_key(key, parent, link, context);
+        let used = &mut self.facts.uses[twin as usize];
+        (used.count, used.called, used.arguments) = (used.count + 1, true, counts);
+        if let Some(last) = self.facts.occurrences.iter_mut().rfind(|occurrence| occurrence.used == node) {
+            last.used = twin;
+        }
+        twin
     }
 
     fn new_use(
@@ -372,11 +389,23 @@ impl Recorder {
     }
 }
 
+/// An odd number whose bits look random.
+const MIXER: u64 = 0x9E37_79B9_7F4A_7C15;
+
+/// What tells a use from the others of a file.
+#[inline]
+fn key_of(parent: UseParent, link: &ChainLink, context: Context, called: bool) -> u64 {
+    // A field and a method of one name are two: `valves.isEmpty()` beside `valves()`.
+    let before = u64::from(called) << 32 | u64::from(parent.raw());
+    let tag = before << 16 | u64::from(link.arity) << 8 | context as u64;
+    link.name.0 ^ tag.wrapping_mul(MIXER)
+}
+
 /// Where the search for `key` begins. Its bits are mixed once more: steps that no letter spells have small numbers for
 /// names, and a long row of them would lie side by side.
 #[inline]
 fn place(key: u64) -> usize {
-    (key.wrapping_mul(0x9E37_79B9_7F4A_7C15) >> 32) as usize
+    (key.wrapping_mul(MIXER) >> 32) as usize
 }
 
 /// All of `list` in a list of its own, with no room left over; `list` keeps its room.

@@ -61,10 +61,12 @@ pub struct Program {
     holders: bool,
     /// A file may take shared members of several classes by their names alone.
     takes_several: bool,
+    /// Of two methods of one name, told by their parameters, each gives something else.
+    tells_calls: bool,
 }
 
 impl Program {
-    pub fn written(numbers: &mut Numbers, holders: bool) -> Self {
+    pub fn written(numbers: &mut Numbers, holders: bool, tells_calls: bool) -> Self {
         let mut classes: Vec<Class> = Vec::new();
         for at in 0..PACKAGES * CLASSES.len() {
             let base = (at > 0 && numbers.one_in(2)).then(|| numbers.next() % at);
@@ -72,7 +74,7 @@ impl Program {
             let inner = numbers.one_in(3).then(Vec::new);
             classes.push(Class { package, name, base, members: Vec::new(), inner, taken: Vec::new() });
         }
-        let mut program = Self { classes, holders, takes_several: holders };
+        let mut program = Self { classes, holders, takes_several: holders, tells_calls };
         for at in 0..program.classes.len() {
             let taken: Vec<&str> = program
                 .line(at)
@@ -81,11 +83,13 @@ impl Program {
                 .collect();
             let free: Vec<&str> = MEMBERS.iter().copied().filter(|name| !taken.contains(name)).collect();
             let mut members = program.members(numbers, &free, true);
-            // One more of a name, told from the other by its parameters. It gives the same: what follows two calls of
-            // one name in a file is known of one of them only.
-            let plain = members.iter().find(|member| member.parameters.as_ref().is_some_and(Vec::is_empty));
-            let more = plain.map(|plain| Member { parameters: Some(vec![Type::Number]), ..plain.clone() });
-            members.extend(more);
+            // One more of a name, told from the other by its parameters.
+            let plain =
+                members.iter().find(|member| member.parameters.as_ref().is_some_and(Vec::is_empty)).cloned();
+            if let Some(plain) = plain {
+                let of = if program.tells_calls { program.type_of(numbers, 1) } else { plain.of.clone() };
+                members.push(Member { parameters: Some(vec![Type::Number]), of, ..plain });
+            }
             program.classes[at].members = members;
             if program.classes[at].inner.is_some() {
                 let members = program.members(numbers, MEMBERS, false);

@@ -5,7 +5,7 @@ use super::follower::Follower;
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::State;
 use super::values::{GivenFirst, Spelled, Value, first_arguments};
-use ferngate_model::{Name, Root, Use, UseParent};
+use ferngate_model::{ArgumentCounts, Name, Root, Use, UseParent};
 
 /// Calls of calls that give what they are given are followed this far.
 const MOST_CALLS: usize = 8;
@@ -78,7 +78,9 @@ impl Follower<'_> {
             let taken = world.value_of(declared);
             if parameter == Name::WHOLE { Some(taken) } else { world.parameter_of(taken, parameter) }
         };
-        let found = world.overloads(owner, name, arguments).filter_map(of);
+        // A function is read before it is known with how many arguments its call is made.
+        let found = [arguments, ArgumentCounts::default()].into_iter();
+        let found = found.flat_map(|counts| world.overloads(owner, name, counts)).filter_map(of);
         let mut known = found.filter(|value| !matches!(value, Value::Unknown));
         match (known.next(), on) {
             // A function of what the type holds: `Each(Action<T> act)`.

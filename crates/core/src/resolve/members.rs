@@ -114,7 +114,7 @@ struct Call {
 }
 
 /// Further overloads of one name are not told apart.
-const MOST_OVERLOADS: usize = 16;
+const MOST_OVERLOADS: usize = 64;
 
 /// A member as it was met: what it is looked up by, and where it is declared.
 type Met = (EntityId, MemberKey, (bool, u32, u32));

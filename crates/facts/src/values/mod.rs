@@ -354,6 +354,26 @@ impl Values {
         Some(closed)
     }
 
+    /// The same for a parenthesis that ends at `at`, and holds nothing or something: what it calls is told from calls with
+    /// other numbers of arguments.
+    pub fn close_call(
+        &mut self,
+        base: usize,
+        is_empty: bool,
+        recorder: &mut Recorder,
+        at: usize,
+    ) -> Option<Parenthesis> {
+        if self.parentheses.len() > base
+            && let Some(call) = self.parentheses.last_mut()
+            && !call.indexes
+            && let Some(Err(node)) = call.result.map(UseParent::get)
+        {
+            let count = if is_empty { 0 } else { call.commas + 1 };
+            call.result = Some(UseParent::node(recorder.called_with(node, count, at)));
+        }
+        self.close(base, recorder, at)
+    }
+
     /// Notes that the innermost parenthesis is a cast to the type of `value`: what is around it gives that, be it the
     /// first value of a local or another parenthesis.
     pub fn cast(&mut self, value: UseParent) {
@@ -477,13 +497,6 @@ impl Values {
             Some(node) if parent != UNKNOWN => UseParent::node(node),
             _ => UNKNOWN,
         };
-    }
-}
-
-/// Records with how many arguments a call was made whose parenthesis was `closed`; `is_empty` where nothing stood in it.
-pub fn count_arguments(recorder: &mut Recorder, closed: &Parenthesis, is_empty: bool) {
-    if let Some(Err(node)) = closed.result.map(UseParent::get) {
-        recorder.called_with(node, if is_empty { 0 } else { closed.commas + 1 });
     }
 }
 

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
-use crate::values::{BlockOf, Operator, UNKNOWN, count_arguments, pair, step, value_of};
+use crate::values::{BlockOf, Operator, UNKNOWN, pair, step, value_of};
 use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
 
 impl Reader<'_, '_> {
@@ -170,16 +170,16 @@ impl Reader<'_, '_> {
                 let at = self.lexer.token.start();
                 let is_empty = self.before[0].0 == Kind::Mark(b'(');
                 self.queries_end();
-                let closed = self.values.close(0, self.recorder, at);
+                let closed = match closer {
+                    b')' => self.values.close_call(0, is_empty, self.recorder, at),
+                    _ => self.values.close(0, self.recorder, at),
+                };
                 if let Some(parts) = &closed
                     && parts.commas > 0
                     && parts.result.is_none()
                 {
                     // `(bed, 2)`: of more parts than two the first and the last are known.
                     self.values.value = pair(self.recorder, parts.first, self.values.value);
-                }
-                if let (b')', Some(closed)) = (closer, &closed) {
-                    count_arguments(self.recorder, closed, is_empty);
                 }
                 self.creates = closed.is_some_and(|closed| closed.creates);
                 if closer == b']' {

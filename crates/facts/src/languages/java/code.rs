@@ -3,7 +3,7 @@
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
-use crate::values::{BlockOf, Given, GivenParameters, Parenthesis, UNKNOWN, count_arguments};
+use crate::values::{BlockOf, Given, GivenParameters, Parenthesis, UNKNOWN};
 use ferngate_model::{ChainLink, Context, Root, UseParent};
 
 impl Reader<'_, '_> {
@@ -81,10 +81,8 @@ impl Reader<'_, '_> {
     fn close_parenthesis(&mut self) {
         let frame = self.frame();
         let is_empty = self.before[0].0 == Kind::Mark(b'(');
-        let closed = self.values.close(frame.parentheses, self.recorder, self.tokens.token.start());
-        if let Some(closed) = &closed {
-            count_arguments(self.recorder, closed, is_empty);
-        }
+        let at = self.tokens.token.start();
+        let closed = self.values.close_call(frame.parentheses, is_empty, self.recorder, at);
         if closed.is_some_and(|closed| closed.switches) {
             self.switches.push((self.frames.len(), frame.depth, self.values.value));
         }
