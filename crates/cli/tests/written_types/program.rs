@@ -61,12 +61,10 @@ pub struct Program {
     holders: bool,
     /// A file may take shared members of several classes by their names alone.
     takes_several: bool,
-    /// Of two methods of one name, told by their parameters, each gives something else.
-    tells_calls: bool,
 }
 
 impl Program {
-    pub fn written(numbers: &mut Numbers, holders: bool, tells_calls: bool) -> Self {
+    pub fn written(numbers: &mut Numbers, holders: bool) -> Self {
         let mut classes: Vec<Class> = Vec::new();
         for at in 0..PACKAGES * CLASSES.len() {
             let base = (at > 0 && numbers.one_in(2)).then(|| numbers.next() % at);
@@ -74,7 +72,7 @@ impl Program {
             let inner = numbers.one_in(3).then(Vec::new);
             classes.push(Class { package, name, base, members: Vec::new(), inner, taken: Vec::new() });
         }
-        let mut program = Self { classes, holders, takes_several: holders, tells_calls };
+        let mut program = Self { classes, holders, takes_several: holders };
         for at in 0..program.classes.len() {
             let taken: Vec<&str> = program
                 .line(at)
@@ -87,7 +85,7 @@ impl Program {
             let plain =
                 members.iter().find(|member| member.parameters.as_ref().is_some_and(Vec::is_empty)).cloned();
             if let Some(plain) = plain {
-                let of = if program.tells_calls { program.type_of(numbers, 1) } else { plain.of.clone() };
+                let of = program.type_of(numbers, 1);
                 members.push(Member { parameters: Some(vec![Type::Number]), of, ..plain });
             }
             program.classes[at].members = members;

@@ -167,7 +167,7 @@ fn method(
 
 pub fn java(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
-    let program = Program::written(numbers, true, true);
+    let program = Program::written(numbers, true);
     let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  public static <U> U same(U it) { return it; }\n}\n";
     project.write("moss/kept/Pot.java", pot);
     let tray = "package moss.kept;\npublic class Tray<V> extends Pot<V> {\n  public V top;\n  public V above() { return top; }\n}\n";
@@ -220,8 +220,7 @@ fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String
 
 pub fn kotlin(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
-    // What follows two calls of one name in a file is known of one of them only.
-    let program = Program::written(numbers, true, false);
+    let program = Program::written(numbers, true);
     let pot = "package moss.kept\nopen class Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n}\nfun <U> same(it: U): U = it\n";
     project.write("moss/kept/Pot.kt", pot);
     let tray = "package moss.kept\nclass Tray<V> : Pot<V>() {\n  val top: V get() = TODO()\n  fun above(): V = TODO()\n}\n";
@@ -265,7 +264,7 @@ pub fn kotlin(numbers: &mut Numbers) -> Project {
 pub fn csharp(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     // What a member of a list of beds is used of is, to the assembly, a use of beds, which nothing spells.
-    let program = Program::written(numbers, false, true);
+    let program = Program::written(numbers, false);
     let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n  }\n  public static class Pot {\n    public static U same<U>(U it) { return it; }\n  }\n}\n";
     project.write("kept/Pot.cs", pot);
     for (at, class) in program.classes.iter().enumerate() {

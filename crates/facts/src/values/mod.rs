@@ -354,12 +354,12 @@ impl Values {
         Some(closed)
     }
 
-    /// The same for a parenthesis that ends at `at`, and holds nothing or something: what it calls is told from calls with
-    /// other numbers of arguments.
+    /// The same for a parenthesis that ends at `at`; what it calls is told from calls with other numbers of arguments. Most often
+    /// there is one argument `beyond_commas`.
     pub fn close_call(
         &mut self,
         base: usize,
-        is_empty: bool,
+        beyond_commas: usize,
         recorder: &mut Recorder,
         at: usize,
     ) -> Option<Parenthesis> {
@@ -368,7 +368,7 @@ impl Values {
             && !call.indexes
             && let Some(Err(node)) = call.result.map(UseParent::get)
         {
-            let count = if is_empty { 0 } else { call.commas + 1 };
+            let count = call.commas + beyond_commas;
             call.result = Some(UseParent::node(recorder.called_with(node, count, at)));
         }
         self.close(base, recorder, at)

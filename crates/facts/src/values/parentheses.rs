@@ -29,6 +29,8 @@ pub struct Parenthesis {
     pub commas: usize,
     /// The value of the first argument, once a comma followed it.
     pub first: UseParent,
+    /// It holds the arguments of a call that is told from others of its name by their number.
+    pub counts: bool,
     /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
     /// `find(Bed.class)`.
     pub given: u32,
@@ -63,6 +65,7 @@ impl Parenthesis {
             place: (0, 0),
             commas: 0,
             first: UNKNOWN,
+            counts: false,
             given: NO_TYPE,
             function: false,
             text: false,

@@ -171,7 +171,7 @@ impl Reader<'_, '_> {
                 let is_empty = self.before[0].0 == Kind::Mark(b'(');
                 self.queries_end();
                 let closed = match closer {
-                    b')' => self.values.close_call(0, is_empty, self.recorder, at),
+                    b')' => self.values.close_call(0, usize::from(!is_empty), self.recorder, at),
                     _ => self.values.close(0, self.recorder, at),
                 };
                 if let Some(parts) = &closed

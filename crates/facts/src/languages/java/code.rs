@@ -82,7 +82,7 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let is_empty = self.before[0].0 == Kind::Mark(b'(');
         let at = self.tokens.token.start();
-        let closed = self.values.close_call(frame.parentheses, is_empty, self.recorder, at);
+        let closed = self.values.close_call(frame.parentheses, usize::from(!is_empty), self.recorder, at);
         if closed.is_some_and(|closed| closed.switches) {
             self.switches.push((self.frames.len(), frame.depth, self.values.value));
         }

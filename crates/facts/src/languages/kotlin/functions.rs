@@ -5,7 +5,8 @@ use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Token;
 use crate::values::{GivenParameters, UNKNOWN, value_of};
 use ferngate_model::{
-    Access, BUILT_IN, CONSTANT, DeclarationKind, FUNCTION, Member, MemberKind, NO_TYPE, Name, ParameterTypes,
+    Access, ArgumentCounts, BUILT_IN, CONSTANT, DeclarationKind, FUNCTION, Member, MemberKind, NO_TYPE, Name,
+    ParameterTypes,
 };
 
 /// Types of the language that nothing derives from.
@@ -18,6 +19,7 @@ struct Giving {
     kind: MemberKind,
     value_type: u32,
     parameters: ParameterTypes,
+    arguments: ArgumentCounts,
     access: Access,
 }
 
@@ -50,8 +52,11 @@ impl Reader<'_, '_> {
         let declared = (frame.kind == FrameKind::File)
             .then(|| self.declare(&name, DeclarationKind::Function, FUNCTION, start));
         let mut types: Vec<u32> = receiver.into_iter().collect();
+        let mut arguments = ArgumentCounts::default();
         if self.is(b'(') {
-            types.extend(self.value_parameters(frame.scope, frame.declaration, None));
+            let (own, accepted) = self.value_parameters(frame.scope, frame.declaration, None);
+            types.extend(own);
+            arguments = accepted;
         }
         let mut value_type = NO_TYPE;
         if self.is(b':') {
@@ -67,7 +72,7 @@ impl Reader<'_, '_> {
         let members = self.recorder.facts().members.len();
         let parameters = self.recorder.parameters(&types);
         let access = self.access_before(start);
-        let give = Giving { kind: MemberKind::Method, value_type, parameters, access };
+        let give = Giving { kind: MemberKind::Method, value_type, parameters, arguments, access };
         self.give(&name, declared, receiver.is_some(), give);
         self.give_by_operator(&name, give, start);
         self.stands_for_interface(give);
@@ -97,7 +102,7 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         self.advance();
         self.begin_member();
-        let types = self.value_parameters(frame.scope, frame.declaration, None);
+        let (types, _) = self.value_parameters(frame.scope, frame.declaration, None);
         let parameters = self.recorder.parameters(&types);
         let constructor = Member::public(frame.declaration, Name::NEW, MemberKind::Method, NO_TYPE);
         self.recorder.member(Member { parameters, ..constructor });
@@ -112,7 +117,7 @@ impl Reader<'_, '_> {
         };
         let frame = self.frame();
         if frame.kind == FrameKind::Members && self.has_before(start, b"operator") {
-            let Giving { kind, value_type, parameters, access } = giving;
+            let Giving { kind, value_type, parameters, access, .. } = giving;
             let member = Member::public(frame.declaration, by, kind, value_type);
             self.recorder.member(Member { parameters, access, ..member });
         }
@@ -135,7 +140,7 @@ impl Reader<'_, '_> {
     /// Notes what the function or property `name` gives, as a member of the class around or of what is `declared`.
     fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
         let frame = self.frame();
-        let Giving { kind, value_type, parameters, access } = giving;
+        let Giving { kind, value_type, parameters, arguments, access } = giving;
         if let Some(declared) = declared {
             self.has_facade = true;
             let parameters = parameters.behind_first(extends);
@@ -148,7 +153,7 @@ impl Reader<'_, '_> {
             // What extends a type inside of a class is used without a name before it, there and in what derives from it.
             let parameters = parameters.behind_first(extends);
             let member = Member::public(frame.declaration, name.name, kind, value_type);
-            self.recorder.member(Member { parameters, access, ..member });
+            self.recorder.member(Member { parameters, arguments, access, ..member });
             if extends {
                 return;
             }
@@ -160,7 +165,7 @@ impl Reader<'_, '_> {
             if let Some(outer) = outer.filter(|outer| frame.companion && *outer != NO_DECLARATION) {
                 let kind = if kind == MemberKind::Value { MemberKind::Static } else { kind };
                 let member = Member::public(outer, name.name, kind, value_type);
-                self.recorder.member(Member { parameters, access, ..member });
+                self.recorder.member(Member { parameters, arguments, access, ..member });
             }
         }
     }
@@ -270,7 +275,13 @@ impl Reader<'_, '_> {
         let parameters = self.recorder.parameters(receiver.as_slice());
         let members = self.recorder.facts().members.len();
         let access = self.access_before(start);
-        let giving = Giving { kind: MemberKind::Value, value_type, parameters, access };
+        let giving = Giving {
+            kind: MemberKind::Value,
+            value_type,
+            parameters,
+            arguments: ArgumentCounts::default(),
+            access,
+        };
         self.give(&name, declared, receiver.is_some(), giving);
         self.receives(receiver);
         self.values.initial &= !self.text[self.tokens.token.start()..].starts_with(b"get()");

@@ -163,7 +163,7 @@ impl Reader<'_, '_> {
         }
         self.values.initial = true;
         if self.is(b'(') && !is_object {
-            let types = self.value_parameters(body, declared, Some(declared));
+            let (types, _) = self.value_parameters(body, declared, Some(declared));
             let parameters = self.recorder.parameters(&types);
             let constructor = Member::public(declared, Name::NEW, MemberKind::Method, NO_TYPE);
             self.recorder.member(Member { parameters, ..constructor });

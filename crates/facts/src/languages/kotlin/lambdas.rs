@@ -111,6 +111,7 @@ impl Reader<'_, '_> {
                 Some(Lambda { it: value, argument: Some(Name::LAST), gives })
             }
             (Kind::Word, word) if !word.reserved() => {
+                let value = self.called_with_function(value);
                 // What is there by a delegate is what that holds: `by lazy { … }`.
                 let gives = (!self.delegates).then_some(value);
                 Some(Lambda { it: value, argument: Some(Name::LAST), gives })
@@ -121,6 +122,14 @@ impl Reader<'_, '_> {
             }
             _ => None,
         }
+    }
+
+    /// What gives `value` is called with a function in braces and nothing else.
+    fn called_with_function(&mut self, value: UseParent) -> UseParent {
+        let Err(node) = value.get() else { return value };
+        let at = self.tokens.token.start();
+        self.values.value = UseParent::node(self.recorder.called_with(node, 1, at));
+        self.values.value
     }
 
     /// The name of the function that gives `value`, if it is one that is called.

@@ -8,11 +8,17 @@ use ferngate_model::{Access, ArgumentCounts, Member, MemberKind, NO_TYPE, Name, 
 
 impl Reader<'_, '_> {
     /// Reads `(val taxon: Taxon, count: Int = 1)`, whose default values are code; the parameters are locals then, and
-    /// those with `val` or `var` properties of the class `owner`. Gives their types.
-    pub(super) fn value_parameters(&mut self, scope: u32, declaration: u32, owner: Option<u32>) -> Vec<u32> {
-        let mut types = Vec::new();
+    /// those with `val` or `var` properties of the class `owner`. Gives their types, and with how many arguments the
+    /// function can be called.
+    pub(super) fn value_parameters(
+        &mut self,
+        scope: u32,
+        declaration: u32,
+        owner: Option<u32>,
+    ) -> (Vec<u32>, ArgumentCounts) {
+        let (mut types, mut needed, mut takes_many) = (Vec::new(), 0, false);
         if self.depth >= DEEPEST {
-            return types;
+            return (types, ArgumentCounts::ANY);
         }
         self.depth += 1;
         self.push(FrameKind::Block, scope, declaration, false);
@@ -42,6 +48,8 @@ impl Reader<'_, '_> {
                     self.first_hidden_arguments = self.hidden_arguments;
                 }
                 types.push(value_type);
+                takes_many |= is_many;
+                needed += usize::from(!self.is(b'='));
                 self.values.local(name, value_of(value_type));
                 // In the functions of the class a property is one as any other, behind what needs no name there.
                 if owner.is_some() {
@@ -68,7 +76,9 @@ impl Reader<'_, '_> {
         }
         self.frames.truncate(frames - 1);
         self.depth -= 1;
-        types
+        let accepted = (needed..=types.len()).map(ArgumentCounts::of);
+        let accepted = accepted.fold(ArgumentCounts::default(), ArgumentCounts::with);
+        (types, if takes_many { ArgumentCounts::ANY } else { accepted })
     }
 
     /// Notes the methods by which Java gets and sets a property.

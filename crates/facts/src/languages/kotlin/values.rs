@@ -210,10 +210,22 @@ impl Reader<'_, '_> {
             // `Pot<Bed>()` is of that type as it is spelled.
             self.values.value = value_of(self.spelled(ReadType { node: Some(node), ..made }));
         }
+        let counts = calls && self.names_what_is_called();
         let parenthesis = self.values.open(calls && !is_with);
+        parenthesis.counts = counts;
         (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
         parenthesis.heads = matches!(self.before.1, Word::For | Word::Flow);
         parenthesis.loops = self.before.1 == Word::For;
+    }
+
+    /// Whether the value just read is that of the name before, and not one before `catch (` or the parameters of a function.
+    fn names_what_is_called(&mut self) -> bool {
+        let node = self.values.value.get().err();
+        let used = node.and_then(|node| self.recorder.facts().uses.get(node as usize)).copied();
+        let before = self.text.get(..self.last_end).unwrap_or_default();
+        let length = before.iter().rev().take_while(|byte| in_word(**byte)).count();
+        let name = Name::new(&before[before.len() - length..]);
+        used.is_some_and(|used| used.name == name || self.before.0 == Kind::Mark(b'>'))
     }
 
     /// Reads `)` or `]` in code.
@@ -222,7 +234,16 @@ impl Reader<'_, '_> {
         self.end_value();
         self.subject = None;
         let last = self.values.value;
-        let closed = self.values.close(base, self.recorder, at);
+        let counts = self.values.parentheses.last().is_some_and(|call| call.counts);
+        let closed = if counts && self.is(b')') {
+            let ends_argument = !matches!(self.before.0, Kind::Mark(b'(' | b','));
+            // A function in braces is one more.
+            let function_follows = self.peek().0.is(b'{');
+            let beyond_commas = usize::from(ends_argument) + usize::from(function_follows);
+            self.values.close_call(base, beyond_commas, self.recorder, at)
+        } else {
+            self.values.close(base, self.recorder, at)
+        };
         self.closed = false;
         let Some(closed) = closed else { return };
         if closed.heads {
