@@ -1,0 +1,127 @@
+//! Two methods of one name that give different types are told apart by the numbers of arguments, wherever a file calls both.
+
+#![allow(clippy::unwrap_used, clippy::expect_used, dead_code, reason = "a test may fail loudly")]
+
+mod common;
+
+use common::used_by;
+
+/// `Plan` has `led()`, which gives an `A`, `led` with a number, which gives a `B`, and `led` with a function that takes a
+/// `B`, which gives an `A`.
+struct Tongue {
+    files: &'static [(&'static str, &'static str)],
+    path: &'static str,
+    around: &'static str,
+    /// Statements, with the letters of the classes whose members they use.
+    rows: &'static [(&'static str, &'static str)],
+}
+
+const JAVA: Tongue = Tongue {
+    files: &[
+        ("A.java", "class A { int low; A self() { return this; } }"),
+        ("B.java", "class B { int low; B self() { return this; } }"),
+        (
+            "Plan.java",
+            "class Plan { A led() { return null; } B led(int n) { return null; } A led(int n, Take take) { return null; } }",
+        ),
+        ("Take.java", "interface Take { void take(B it); }"),
+    ],
+    path: "X.java",
+    around: "class X extends Plan { void go(Plan plan) { STATEMENTS } }",
+    rows: &[
+        ("int x = plan.led().low;", "A"),
+        ("int x = plan.led(1).low;", "B"),
+        ("plan.led(); int x = plan.led(1).low;", "B"),
+        ("plan.led(1); int x = plan.led().low;", "A"),
+        ("int x = plan.led(1).low + plan.led().low;", "AB"),
+        ("int x = led().low; led(1);", "A"),
+        ("int x = this.led(1).low; this.led();", "B"),
+        ("var a = plan.led(); var b = plan.led(1); a.self();", "A"),
+        ("var a = plan.led(); var b = plan.led(1); b.self();", "B"),
+        ("plan.led(1); plan.led(2, it -> it.self());", "B"),
+        ("plan.led(); plan.led(2, it -> { }).self();", "A"),
+        ("plan.led(plan.led(1).low); plan.led();", "B"),
+    ],
+};
+
+const CSHARP: Tongue = Tongue {
+    files: &[
+        ("A.cs", "class A { public int Low; public A Self() { return this; } }"),
+        ("B.cs", "class B { public int Low; public B Self() { return this; } }"),
+        (
+            "Plan.cs",
+            "class Plan { public A Led() => null; public B Led(int n) => null; public A Led(int n, System.Action<B> take) => null; }",
+        ),
+    ],
+    path: "X.cs",
+    around: "class X : Plan { void Go(Plan plan) { STATEMENTS } }",
+    rows: &[
+        ("int x = plan.Led().Low;", "A"),
+        ("int x = plan.Led(1).Low;", "B"),
+        ("plan.Led(); int x = plan.Led(1).Low;", "B"),
+        ("plan.Led(1); int x = plan.Led().Low;", "A"),
+        ("int x = plan.Led(1).Low + plan.Led().Low;", "AB"),
+        ("int x = Led().Low; Led(1);", "A"),
+        ("int x = base.Led(1).Low; base.Led();", "B"),
+        ("var a = plan.Led(); var b = plan.Led(1); a.Self();", "A"),
+        ("var a = plan?.Led(); var b = plan?.Led(1); b?.Self();", "B"),
+        ("plan.Led(1); plan.Led(2, it => it.Self());", "B"),
+        ("plan.Led(); plan.Led(2, it => { }).Self();", "A"),
+    ],
+};
+
+const KOTLIN: Tongue = Tongue {
+    files: &[
+        ("A.kt", "class A { val low = 1; fun self() = this }"),
+        ("B.kt", "class B { val low = 1; fun self() = this }"),
+        (
+            "Plan.kt",
+            "open class Plan {\n  fun led(): A = A()\n  fun led(n: Int, more: Int = 2): B = B()\n  fun led(n: Int, more: Int, act: (B) -> Unit): A = A()\n\
+             \x20 fun row(): A = A()\n  fun row(act: (A) -> Unit): B = B()\n}",
+        ),
+    ],
+    path: "X.kt",
+    around: "class X : Plan() { fun go(plan: Plan) { STATEMENTS } }",
+    rows: &[
+        ("val x = plan.led().low", "A"),
+        ("val x = plan.led(1).low", "B"),
+        ("plan.led()\nval x = plan.led(1, 2).low", "B"),
+        ("plan.led(1)\nval x = plan.led().low", "A"),
+        ("val x = plan.led(1).low + plan.led().low", "AB"),
+        ("val x = led().low\nled(1)", "A"),
+        ("val x = this.led(1).low\nthis.led()", "B"),
+        ("val a = plan.led()\nval b = plan.led(1)\na.self()", "A"),
+        ("val a = plan?.led()\nval b = plan?.led(1,)\nb?.self()", "B"),
+        ("plan.led()\nplan.led(1, 2) { it.self() }", "B"),
+        ("plan.led()\nplan.led(1, 2) { }.self()", "A"),
+        ("plan.row()\nplan.row { }.self()", "B"),
+        ("plan.row { }\nplan.row().self()", "A"),
+        ("plan.row()\nplan.row({ }).self()", "B"),
+    ],
+};
+
+fn holds(tongue: &Tongue) {
+    for (statements, expected) in tongue.rows {
+        let text = tongue.around.replace("STATEMENTS", statements);
+        let mut files = tongue.files.to_vec();
+        files.push((tongue.path, &text));
+        let used = used_by(tongue.path, &files);
+        let classes = used.iter().filter_map(|path| path.split('.').next()).filter(|name| name.len() == 1);
+        assert_eq!(classes.collect::<String>(), *expected, "{statements}: {used:?}");
+    }
+}
+
+#[test]
+fn calls_of_java_are_told_by_their_numbers_of_arguments() {
+    holds(&JAVA);
+}
+
+#[test]
+fn calls_of_csharp_are_told_by_their_numbers_of_arguments() {
+    holds(&CSHARP);
+}
+
+#[test]
+fn calls_of_kotlin_are_told_by_their_numbers_of_arguments() {
+    holds(&KOTLIN);
+}
