@@ -125,3 +125,22 @@ fn calls_of_csharp_are_told_by_their_numbers_of_arguments() {
 fn calls_of_kotlin_are_told_by_their_numbers_of_arguments() {
     holds(&KOTLIN);
 }
+
+#[test]
+fn functions_of_kotlin_that_extend_a_type_are_told_too() {
+    let used = |statement: &str| {
+        let text = format!("fun go(any: Any) {{ {statement} }}");
+        let files = [
+            ("Plain.kt", "fun Any.grow() {}"),
+            ("Counted.kt", "fun Any.grow(n: Int, more: Int = 1) {}"),
+            ("Acting.kt", "fun Any.grow(n: Int, more: Int, act: () -> Unit) {}"),
+            ("X.kt", &text),
+        ];
+        used_by("X.kt", &files)
+    };
+    assert_eq!(used("any.grow()"), ["Plain.kt"]);
+    assert_eq!(used("any.grow(1)"), ["Counted.kt"]);
+    assert_eq!(used("any.grow(1, more = 2)"), ["Counted.kt"]);
+    assert_eq!(used("any.grow(1, 2) { }"), ["Acting.kt"]);
+    assert_eq!(used("any.grow(); any.grow(1)"), ["Counted.kt", "Plain.kt"]);
+}

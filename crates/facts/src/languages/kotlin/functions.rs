@@ -312,8 +312,8 @@ impl Reader<'_, '_> {
 
     /// Notes that what was declared extends a type.
     fn extension(&mut self, declared: u32, name: &Token, giving: Giving) {
-        let Giving { value_type, parameters, .. } = giving;
+        let Giving { value_type, parameters, arguments, .. } = giving;
         let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
-        self.recorder.member(Member { parameters, ..member });
+        self.recorder.member(Member { parameters, arguments, ..member });
     }
 }
