@@ -144,3 +144,22 @@ fn functions_of_kotlin_that_extend_a_type_are_told_too() {
     assert_eq!(used("any.grow(1, 2) { }"), ["Acting.kt"]);
     assert_eq!(used("any.grow(); any.grow(1)"), ["Counted.kt", "Plain.kt"]);
 }
+
+#[test]
+fn functions_of_kotlin_outside_of_types_are_told_too() {
+    let used = |statement: &str| {
+        let text = format!("fun go() {{ {statement} }}");
+        let files = [
+            ("A.kt", "class A { val low = 1 }"),
+            ("B.kt", "class B { val low = 1 }"),
+            ("Plain.kt", "fun led(): A = A()"),
+            ("Counted.kt", "fun led(n: Int): B = B()"),
+            ("X.kt", &text),
+        ];
+        used_by("X.kt", &files)
+    };
+    assert_eq!(used("led()"), ["Plain.kt"]);
+    assert_eq!(used("led().low"), ["A.kt", "Plain.kt"]);
+    assert_eq!(used("led(1).low"), ["B.kt", "Counted.kt"]);
+    assert_eq!(used("led(1)\nled().low"), ["A.kt", "Counted.kt", "Plain.kt"]);
+}

@@ -1,10 +1,10 @@
 //! What calls are given, and what they give for it.
 
-use super::EntityId;
 use super::follower::Follower;
 use super::members::{DeclaredMember, FoundMembers};
-use super::references::State;
+use super::references::{Reference, State};
 use super::values::{GivenFirst, Spelled, Value, first_arguments};
+use super::{DeclaringFiles, EntityId};
 use ferngate_model::{ArgumentCounts, Name, Root, Use, UseParent};
 
 /// Calls of calls that give what they are given are followed this far.
@@ -151,12 +151,29 @@ impl Follower<'_> {
         match (self.facts.uses.get(node as usize), self.states.get(node as usize)) {
             (Some(used), Some(State::Entity(entity))) if used.called => {
                 match self.world.table.gives_value(*entity) {
-                    true => self.world.result_of(*entity),
+                    true => self.world.result_of(*entity, used.arguments),
                     false => Value::Of(*entity, Spelled::NOWHERE),
                 }
             }
             _ => Value::Unknown,
         }
+    }
+
+    /// The files that declare the functions outside of types which a call can mean by its number of arguments, where it cannot
+    /// mean all of that name.
+    pub(super) fn called_function(&self, reference: &Reference) -> Option<DeclaringFiles> {
+        let (world, used) = (self.world, &self.facts.uses[reference.used as usize]);
+        let is_told = used.called && used.arguments != ArgumentCounts::default();
+        if !is_told || !world.is_spread(reference.entity) || !world.table.gives_value(reference.entity) {
+            return None;
+        }
+        let meant = world.declaring_files(reference.entity, self.file);
+        let fitting =
+            world.overloads(reference.entity, Name::NEW, used.arguments).map(|function| function.file);
+        let mut files: DeclaringFiles = fitting.filter(|file| meant.contains(file)).collect();
+        files.sort_unstable();
+        files.dedup();
+        (!files.is_empty() && files.len() < meant.len()).then_some(files)
     }
 
     pub(super) fn held(&self, value: Value) -> Value {

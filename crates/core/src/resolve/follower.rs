@@ -24,6 +24,8 @@ pub(super) fn add(world: &World, file: usize, resolved: Resolved) -> FileReferen
     let whole = |reference: &&Reference| {
         reference.file == ANY_FILE
             || !world.is_spread(reference.entity)
+            // What a function gives is not part of it.
+            || world.table.gives_value(reference.entity)
             // Of copies one is meant, as a whole.
             || world.declaring_files(reference.entity, file).len() < 2
     };
@@ -64,7 +66,7 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
     let mut follower = Follower::new(world, file, facts, &resolved.states, &resolved.extending);
     let values = follower.values(|at| wanted[at]);
     let given = |node: u32| match resolved.states[node as usize] {
-        State::Entity(function) => world.result_of_first(function),
+        State::Entity(function) => world.result_of_first(function, facts.uses[node as usize].arguments),
         _ => follower.gives_of_first(node),
     };
     let value = |node: u32| match given(node) {
@@ -81,7 +83,11 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let mut follower = Follower::new(world, file, facts, &states, &extending);
     let values = follower.values(|_| true);
     follower.choose_overloads(&values);
-    parts::narrow(world, file, &mut found, &follower.parts, |reference| follower.taken(reference, &values));
+    let taken = |reference: &Reference| match reference.extension {
+        true => Some(follower.taken(reference, &values)),
+        false => follower.called_function(reference),
+    };
+    parts::narrow(world, file, &mut found, &follower.parts, taken);
     found.doubtful.retain(|reference| follower.is_doubtful(reference, &values));
     let Follower { found: members, extensions, .. } = follower;
     let known: FxHashSet<(u32, EntityId)> =
@@ -187,9 +193,10 @@ impl<'w> Follower<'w> {
                 (State::Entity(entity), State::Member)
                     if self.world.table.gives_value(entity) && used.name.as_given().is_none() =>
                 {
-                    match self.world.result_of_first(entity) {
+                    let arguments = self.facts.uses[parent as usize].arguments;
+                    match self.world.result_of_first(entity, arguments) {
                         Some(given) => (None, self.given_by_call(parent, given, values)),
-                        None => (None, self.world.result_of(entity)),
+                        None => (None, self.world.result_of(entity, arguments)),
                     }
                 }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {

@@ -129,13 +129,14 @@ struct Behind {
 }
 
 /// Says of each reference to a spread type which of its files are meant. `members` tells of uses of members the declaring
-/// files, `taken` of calls of methods that extend what they are called on; a call that can mean none of them is dropped.
+/// files, `taken` of calls of functions that differ in what they take, and of those that extend what they are called on; a
+/// call that can mean none of these is dropped.
 pub(super) fn narrow(
     world: &World,
     file: usize,
     found: &mut FileReferences,
     members: &[(u32, u32)],
-    taken: impl Fn(&Reference) -> DeclaringFiles,
+    taken: impl Fn(&Reference) -> Option<DeclaringFiles>,
 ) {
     let Some(facts) = &world.project.files[file].facts else { return };
     let mut parts: Vec<(u32, EntityId, u32)> = Vec::new();
@@ -153,18 +154,14 @@ pub(super) fn narrow(
     }
     let doubtful = &mut found.doubtful;
     found.references.retain_mut(|reference| {
-        let files = if reference.extension {
-            let files = taken(reference);
-            if files.is_empty() {
+        let files = match (taken(reference), behind.get(&reference.used)) {
+            (Some(files), _) if files.is_empty() => {
                 doubtful.extend(world.keeps_members.then_some(*reference));
                 return false;
             }
-            files
-        } else {
-            match behind.get(&reference.used) {
-                Some(all) if all.count == reference.count => all.files.clone(),
-                _ => return true,
-            }
+            (Some(files), _) => files,
+            (None, Some(all)) if all.count == reference.count => all.files.clone(),
+            (None, _) => return true,
         };
         match files[..] {
             [only] => reference.file = only,

@@ -4,8 +4,9 @@ use super::members::DeclaredMember;
 use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
-    ALL_GIVEN, ALL_KEYS, Context, DeclarationKind, FIRST_GIVEN, FileFacts, HAS_RECEIVER, MOST_ARGUMENTS,
-    Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, UseParent, ValueType, number_with_first,
+    ALL_GIVEN, ALL_KEYS, ArgumentCounts, Context, DeclarationKind, FIRST_GIVEN, FileFacts, HAS_RECEIVER,
+    MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, UseParent, ValueType,
+    number_with_first,
 };
 use rustc_hash::FxHashMap;
 
@@ -193,8 +194,10 @@ impl World<'_> {
     /// The types of values in the file `file` that are those of an expression and not known yet, each with the node of
     /// that.
     pub(super) fn undecided(&self, file: usize, facts: &FileFacts) -> Vec<(usize, u32)> {
-        let by_first =
-            |function| self.table.gives_value(function) && self.result_of_first(function).is_some();
+        let by_first = |function| {
+            self.table.gives_value(function)
+                && self.result_of_first(function, ArgumentCounts::default()).is_some()
+        };
         let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
             let used = facts.uses.get(spelled.outer as usize)?;
             let is_known = !known.is_unknown() && !known.outer.is_some_and(by_first);
@@ -231,23 +234,24 @@ impl World<'_> {
         self.value_through(of, 0)
     }
 
-    /// What a function or property outside of types gives.
-    pub(super) fn result_of(&self, entity: EntityId) -> Value {
-        self.result_through(entity, 0)
+    /// What a function or property outside of types gives, called with so many `arguments`.
+    pub(super) fn result_of(&self, entity: EntityId, arguments: ArgumentCounts) -> Value {
+        self.result_through(entity, arguments, 0)
     }
 
-    fn giving(&self, entity: EntityId) -> Option<&DeclaredMember> {
-        let given = |is_method| self.table.members.named(entity, Name::NEW, is_method).first();
-        given(true).or_else(|| given(false))
+    /// The first function called `entity` that can be called with so many `arguments`, else the first of all.
+    fn giving(&self, entity: EntityId, arguments: ArgumentCounts) -> Option<&DeclaredMember> {
+        let fitting = self.overloads(entity, Name::NEW, arguments).next();
+        fitting.or_else(|| self.overloads(entity, Name::NEW, ArgumentCounts::default()).next())
     }
 
-    /// What the function `entity` gives of its first argument, if that tells what it gives.
-    pub(super) fn result_of_first(&self, entity: EntityId) -> Option<GivenFirst> {
-        self.giving(entity).and_then(|member| self.gives_of_first(member))
+    /// What the function `entity`, called with so many `arguments`, gives of the first, if that tells what it gives.
+    pub(super) fn result_of_first(&self, entity: EntityId, arguments: ArgumentCounts) -> Option<GivenFirst> {
+        self.giving(entity, arguments).and_then(|member| self.gives_of_first(member))
     }
 
-    fn result_through(&self, entity: EntityId, depth: usize) -> Value {
-        let member = self.giving(entity).filter(|_| depth < DEEPEST);
+    fn result_through(&self, entity: EntityId, arguments: ArgumentCounts, depth: usize) -> Value {
+        let member = self.giving(entity, arguments).filter(|_| depth < DEEPEST);
         member.map_or(Value::Unknown, |member| self.value_through(member.spelled(), depth + 1))
     }
 
@@ -255,7 +259,9 @@ impl World<'_> {
         let meaning = self.meaning(of);
         match (meaning.outer, meaning.argument, meaning.bound) {
             // `val bed = newBed()`
-            (Some(outer), ..) if self.table.gives_value(outer) => self.result_through(outer, depth),
+            (Some(outer), ..) if self.table.gives_value(outer) => {
+                self.result_through(outer, ArgumentCounts::default(), depth)
+            }
             (Some(outer), ..) if meaning.is_held => Value::held(outer),
             (Some(outer), ..) => Value::Of(outer, of),
             (None, _, Some(bound)) => Value::Bound(bound),

@@ -144,8 +144,8 @@ impl Reader<'_, '_> {
         if let Some(declared) = declared {
             self.has_facade = true;
             let parameters = parameters.behind_first(extends);
-            self.recorder
-                .member(Member { parameters, ..Member::public(declared, Name::NEW, kind, value_type) });
+            let member = Member::public(declared, Name::NEW, kind, value_type);
+            self.recorder.member(Member { parameters, arguments, ..member });
             if extends {
                 self.extension(declared, name, giving);
             }
