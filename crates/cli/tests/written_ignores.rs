@@ -62,11 +62,7 @@ const PATTERNS: &[&str] = &[
 #[test]
 #[cfg_attr(not(has_git), ignore = "the program git is not installed")]
 fn what_is_found_is_what_version_control_does_not_ignore() {
-    let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
-    for case in 0..asked("FERNGATE_CASES").unwrap_or(40) {
-        let mut numbers = Numbers::new(seed + case);
-        let (project, lists) = repository(&mut numbers);
-        let root = project.root();
+    for_repositories(|root, lists| {
         let kept = git(root, &["ls-files", "-z"], "");
         let listed = git(root, &["ls-files", "-z", "--others", "--exclude-standard"], "");
         let theirs: BTreeSet<&str> =
@@ -75,25 +71,31 @@ fn what_is_found_is_what_version_control_does_not_ignore() {
         let ours: BTreeSet<&str> = found.files.iter().map(ProjectPath::as_str).collect();
         let differ: Vec<&&str> = ours.symmetric_difference(&theirs).collect();
         assert!(differ.is_empty(), "{differ:?}\n{lists}\nours: {ours:#?}");
-    }
+    });
 }
 
 #[test]
 #[cfg_attr(not(has_git), ignore = "the program git is not installed")]
 fn what_is_said_of_a_path_is_what_version_control_says() {
-    let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
-    for case in 0..asked("FERNGATE_CASES").unwrap_or(40) {
-        let mut numbers = Numbers::new(seed + case);
-        let (project, lists) = repository(&mut numbers);
+    for_repositories(|root, lists| {
         let all = FOLDERS.iter().flat_map(|folder| NAMES.iter().map(|name| join(folder, name)));
         let paths: Vec<String> = all.filter(|path| !FOLDERS.contains(&path.as_str())).collect();
-        let said = git(project.root(), &["check-ignore", "-z", "--no-index", "--stdin"], &paths.join("\0"));
+        let said = git(root, &["check-ignore", "-z", "--no-index", "--stdin"], &paths.join("\0"));
         let theirs: BTreeSet<&str> = names(&said).collect();
-        let ignored = Ignored::new(project.root());
+        let ignored = Ignored::new(root);
         for path in &paths {
             let ours = ignored.covers(&ProjectPath::new(path));
             assert_eq!(ours, theirs.contains(path.as_str()), "{path}\n{lists}");
         }
+    });
+}
+
+/// Writes repositories, and has each looked at: its root, and what its lists say.
+fn for_repositories(check: impl Fn(&Path, &str)) {
+    let seed = asked("FERNGATE_SEED").unwrap_or(1) * 1000;
+    for case in 0..asked("FERNGATE_CASES").unwrap_or(40) {
+        let (project, lists) = repository(&mut Numbers::new(seed + case));
+        check(project.root(), &lists);
     }
 }
 
