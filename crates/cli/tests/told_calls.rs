@@ -162,4 +162,6 @@ fn functions_of_kotlin_outside_of_types_are_told_too() {
     assert_eq!(used("led().low"), ["A.kt", "Plain.kt"]);
     assert_eq!(used("led(1).low"), ["B.kt", "Counted.kt"]);
     assert_eq!(used("led(1)\nled().low"), ["A.kt", "Counted.kt", "Plain.kt"]);
+    assert_eq!(used("val b = led(1)\nb.low"), ["B.kt", "Counted.kt"]);
+    assert_eq!(used("val a = led()\nval b = led(1)\nval c = a.low"), ["A.kt", "Counted.kt", "Plain.kt"]);
 }

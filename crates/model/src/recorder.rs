@@ -327,7 +327,7 @@ impl Recorder {
         }
     }
 
-    /// Notes that the last call of the use `node`, whose parenthesis stands at `at`, has `count` arguments. Gives the use that
+    /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, has `count` arguments. Gives the use that
     /// stands for calls with so many: what they give may differ.
     pub fn called_with(&mut self, node: u32, count: usize, at: usize) -> u32 {
         let Some(used) = self.facts.uses.get_mut(node as usize) else { return node };

@@ -5,7 +5,7 @@ use super::references::State;
 use super::{EntityId, World};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ArgumentCounts, Context, DeclarationKind, FIRST_GIVEN, FileFacts, HAS_RECEIVER,
-    MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, UseParent, ValueType,
+    MOST_ARGUMENTS, Member, MemberKind, NO_TYPE, Name, Naming, OWN_TYPE, Root, Use, UseParent, ValueType,
     number_with_first,
 };
 use rustc_hash::FxHashMap;
@@ -194,13 +194,13 @@ impl World<'_> {
     /// The types of values in the file `file` that are those of an expression and not known yet, each with the node of
     /// that.
     pub(super) fn undecided(&self, file: usize, facts: &FileFacts) -> Vec<(usize, u32)> {
-        let by_first = |function| {
-            self.table.gives_value(function)
-                && self.result_of_first(function, ArgumentCounts::default()).is_some()
+        let by_first = |function, call: &Use| {
+            self.table.gives_value(function) && self.result_of_first(function, call.arguments).is_some()
         };
         let of = |(at, (spelled, known)): (usize, (&ValueType, &ValueMeaning))| {
             let used = facts.uses.get(spelled.outer as usize)?;
-            let is_known = !known.is_unknown() && !known.outer.is_some_and(by_first);
+            let is_known =
+                !known.is_unknown() && !known.outer.is_some_and(|function| by_first(function, used));
             let is_open = used.context == Context::Value && !is_known && !spelled.is_inner();
             is_open.then_some((at, spelled.outer))
         };
@@ -260,7 +260,9 @@ impl World<'_> {
         match (meaning.outer, meaning.argument, meaning.bound) {
             // `val bed = newBed()`
             (Some(outer), ..) if self.table.gives_value(outer) => {
-                self.result_through(outer, ArgumentCounts::default(), depth)
+                let call = self.spelled_type(of).and_then(|(facts, of)| facts.uses.get(of.outer as usize));
+                let arguments = call.map(|call| call.arguments).unwrap_or_default();
+                self.result_through(outer, arguments, depth)
             }
             (Some(outer), ..) if meaning.is_held => Value::held(outer),
             (Some(outer), ..) => Value::Of(outer, of),

@@ -243,9 +243,10 @@ impl Values {
         last.iter().rev().find(named).or_else(|| first.iter().find(named))
     }
 
-    /// Opens a parenthesis; `calls` tells whether it holds the arguments of what was just read, or groups.
-    pub fn open(&mut self, calls: bool) -> &mut Parenthesis {
+    /// Opens a parenthesis at `at`; `calls` tells whether it holds the arguments of what was just read, or groups.
+    pub fn open(&mut self, calls: bool, at: usize) -> &mut Parenthesis {
         let mut parenthesis = Parenthesis::with(calls.then_some(self.value));
+        parenthesis.at = at;
         parenthesis.operand = self.operand.take();
         parenthesis.locals = self.locals.len();
         parenthesis.given = std::mem::replace(&mut self.given, NO_TYPE);
@@ -369,7 +370,7 @@ impl Values {
             && let Some(Err(node)) = call.result.map(UseParent::get)
         {
             let count = call.commas + beyond_commas;
-            call.result = Some(UseParent::node(recorder.called_with(node, count, at)));
+            call.result = Some(UseParent::node(recorder.called_with(node, count, call.at)));
         }
         self.close(base, recorder, at)
     }

@@ -25,6 +25,8 @@ pub struct Parenthesis {
     pub(super) indexes: bool,
     /// The frames around it and the open braces of the last; commas inside of further ones part no arguments.
     pub place: (usize, u32),
+    /// Where it begins, in bytes.
+    pub(super) at: usize,
     /// Commas that part its arguments.
     pub commas: usize,
     /// The value of the first argument, once a comma followed it.
@@ -63,6 +65,7 @@ impl Parenthesis {
             receives: false,
             indexes: false,
             place: (0, 0),
+            at: 0,
             commas: 0,
             first: UNKNOWN,
             counts: false,

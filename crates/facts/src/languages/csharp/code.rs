@@ -156,7 +156,7 @@ impl Reader<'_, '_> {
                 }
                 let calls = self.opens_arguments();
                 let place = self.place();
-                let parenthesis = self.values.open(calls);
+                let parenthesis = self.values.open(calls, self.lexer.token.start());
                 parenthesis.creates = std::mem::take(&mut self.creates) && calls;
                 parenthesis.place = place;
                 self.advance();

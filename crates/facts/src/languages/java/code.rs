@@ -209,7 +209,7 @@ impl Reader<'_, '_> {
         if self.is(b'(') {
             let before = self.text[..self.tokens.token.start()].trim_ascii_end();
             let place = (self.frames.len(), self.frame().depth);
-            let parenthesis = self.values.open(true);
+            let parenthesis = self.values.open(true, self.tokens.token.start());
             (parenthesis.base, parenthesis.makes_holder) = (node, before.ends_with(b"<>"));
             parenthesis.place = place;
             self.advance();

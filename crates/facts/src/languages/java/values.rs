@@ -184,7 +184,7 @@ impl Reader<'_, '_> {
         };
         let (switches, place) = (self.before[0].1 == Word::Switch, (self.frames.len(), self.frame().depth));
         let denies = self.before[0].0 == Kind::Mark(b'!');
-        let parenthesis = self.values.open(calls);
+        let parenthesis = self.values.open(calls, self.tokens.token.start());
         (parenthesis.switches, parenthesis.place, parenthesis.denies) = (switches, place, denies);
         self.advance();
     }

@@ -211,7 +211,7 @@ impl Reader<'_, '_> {
             self.values.value = value_of(self.spelled(ReadType { node: Some(node), ..made }));
         }
         let counts = calls && self.names_what_is_called();
-        let parenthesis = self.values.open(calls && !is_with);
+        let parenthesis = self.values.open(calls && !is_with, self.tokens.token.start());
         parenthesis.counts = counts;
         (parenthesis.place, parenthesis.receives, parenthesis.switches) = (place, is_with, is_when);
         parenthesis.heads = matches!(self.before.1, Word::For | Word::Flow);
