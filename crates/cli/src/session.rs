@@ -51,6 +51,20 @@ pub struct Meaning<'s> {
 impl Session {
     /// Finds the root and reads the map and all files.
     pub fn load(ui: &mut Ui, common: &Common, options: ReadOptions) -> Result<Self, CommandError> {
+        Self::load_from(ui, common, options, |folder| root_above(folder, common))
+    }
+
+    /// The same of the folder to work in alone, whatever map lies above it.
+    pub fn load_folder(ui: &mut Ui, common: &Common, options: ReadOptions) -> Result<Self, CommandError> {
+        Self::load_from(ui, common, options, |folder| folder)
+    }
+
+    fn load_from(
+        ui: &mut Ui,
+        common: &Common,
+        options: ReadOptions,
+        root_of: impl FnOnce(PathBuf) -> PathBuf,
+    ) -> Result<Self, CommandError> {
         let start = match &common.directory {
             Some(directory) => directory.clone(),
             None => PathBuf::from("."),
@@ -68,7 +82,7 @@ impl Session {
                 start.display()
             )));
         }
-        let root = root_above(root, common);
+        let root = root_of(root);
         let map_path = common.map.clone().unwrap_or_else(|| root.join(MAP_FILE));
         let (map, has_map) = load_map(&map_path, common.map.is_some())?;
         let weak = common.weak;

@@ -312,3 +312,27 @@ fn strange_trees_are_survived() {
     assert!(begin.elapsed().as_secs() < 60, "{:?}", begin.elapsed());
     assert!(!answer.out.contains("line\nbreak"), "control characters are escaped: {}", answer.out);
 }
+
+#[test]
+fn each_step_of_the_walk_fits_on_a_screen() {
+    let walk = Project::new(&[]).run(&["demo"]);
+    let steps: Vec<&str> = walk.out.split(&"─".repeat(78)).skip(1).collect();
+    assert_eq!(steps.len(), 8, "{}", walk.all());
+    for step in steps {
+        assert!(step.trim().lines().count() <= 40, "{step}");
+    }
+}
+
+#[test]
+fn a_folder_is_looked_at_alone_whatever_map_lies_above_it() {
+    let files = [
+        ("ferngate.toml", "name = \"garden\"\n[modules]\nall = \".\"\n"),
+        ("beds/bed.py", "import tours.tour\n"),
+        ("tours/tour.py", "x = 1\n"),
+    ];
+    let project = Project::new(&files);
+    assert!(project.run(&["survey"]).first_line().starts_with("garden: 2 files"));
+    let alone = project.run(&["survey", "beds"]);
+    assert!(alone.first_line().starts_with("beds: 1 file"), "{}", alone.all());
+    assert!(alone.out.contains("next: ferngate survey"), "{}", alone.all());
+}

@@ -29,13 +29,13 @@ struct Step {
 const STEPS: &[Step] = &[
     Step {
         what: "See what is here",
-        why: "Before anything is split: how large each part is, who uses whom, which parts hang together in circles.",
-        call: &["survey"],
+        why: "Before anything is split: how large each part is, who uses whom. The C# solution first; without a folder all is shown.",
+        call: &["survey", "src"],
     },
     Step {
         what: "Hold the code against the map",
-        why: "ferngate.toml says which parts there are and which may use which. Layers and visibility first.",
-        call: &["check", "--only", "not-permitted", "--only", "private-use", "--only", "cycle"],
+        why: "ferngate.toml says which parts there are and which may use which. Here what it does not permit; without `--only` all is said.",
+        call: &["check", "--only", "not-permitted"],
     },
     Step {
         what: "Ask why",

@@ -29,7 +29,8 @@ pub fn cmd_survey(ui: &mut Ui, common: &Common, args: &SurveyArgs) -> Result<Out
         let base = common.directory.clone().unwrap_or_default();
         common.directory = Some(base.join(path));
     }
-    let session = Session::load(ui, &common, ReadOptions::default())?;
+    let load = if args.path.is_some() { Session::load_folder } else { Session::load };
+    let session = load(ui, &common, ReadOptions::default())?;
     let meaning = session.understand(ui)?;
     let survey = survey(&meaning.world, &meaning.modules, &meaning.graph, &meaning.ties, &meaning.cycles);
     if ui.json {
@@ -52,10 +53,10 @@ pub fn cmd_survey(ui: &mut Ui, common: &Common, args: &SurveyArgs) -> Result<Out
             ui.line(format!("  - {}", clean(advice)))?;
         }
     }
-    if session.has_map {
-        ui.next("ferngate check", "hold the code against the map")?;
-    } else {
-        ui.next("ferngate init", "write a map of these modules")?;
+    match (&args.path, session.has_map) {
+        (Some(_), _) => ui.next("ferngate survey", "look at all that is here")?,
+        (None, true) => ui.next("ferngate check", "hold the code against the map")?,
+        (None, false) => ui.next("ferngate init", "write a map of these modules")?,
     }
     Ok(Outcome::Clean)
 }
