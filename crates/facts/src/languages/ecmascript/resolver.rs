@@ -180,8 +180,8 @@ impl<'p> Resolver<'p> {
         let matching = package.settings_of(sort).filter(|(pattern, _)| caught(pattern, key).is_some());
         let (best, _) = matching.max_by_key(|(pattern, _)| exactness(pattern))?;
         let caught = caught(best, key)?;
-        let targets = package.settings_of(sort).filter(|(pattern, _)| *pattern == best);
-        targets.into_iter().find_map(|(_, target)| self.stated(package, &target.replace('*', caught), round))
+        let mut targets = package.settings_of(sort).filter(|(pattern, _)| *pattern == best);
+        targets.find_map(|(_, target)| self.stated(package, &target.replace('*', caught), round))
     }
 
     /// The source of what a build puts to `path` of `package`: the same path under `src` instead of the built folder.
