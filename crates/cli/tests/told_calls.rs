@@ -4,7 +4,7 @@
 
 mod common;
 
-use common::used_by;
+use common::{Project, used_by};
 
 /// `Plan` has `led()`, which gives an `A`, `led` with a number, which gives a `B`, and `led` with a function that takes a
 /// `B`, which gives an `A`.
@@ -164,4 +164,30 @@ fn functions_of_kotlin_outside_of_types_are_told_too() {
     assert_eq!(used("led(1)\nled().low"), ["A.kt", "Counted.kt", "Plain.kt"]);
     assert_eq!(used("val b = led(1)\nb.low"), ["B.kt", "Counted.kt"]);
     assert_eq!(used("val a = led()\nval b = led(1)\nval c = a.low"), ["A.kt", "Counted.kt", "Plain.kt"]);
+}
+
+#[test]
+fn a_call_in_a_call_of_its_name_keeps_its_own_place() {
+    let files = [
+        ("One.kt", "fun led(n: Int): Int = n"),
+        ("Two.kt", "fun led(n: Int, m: Int): Int = n"),
+        ("X.kt", "fun go() {\n  led(\n    led(1),\n    2)\n}\n"),
+    ];
+    let project = Project::new(&files);
+    let place = |used: &str| project.run(&["why", "X.kt", used]).out;
+    assert!(place("One.kt").contains("X.kt:3:5"), "{}", place("One.kt"));
+    assert!(place("Two.kt").contains("X.kt:2:3"), "{}", place("Two.kt"));
+}
+
+#[test]
+fn calls_in_calls_are_read_in_linear_time() {
+    let nested = format!("{}led(){}", "led(".repeat(60_000), ", 2)".repeat(60_000));
+    let files = [
+        ("Plan.java", "class Plan { int led() { return 0; } int led(int a, int b) { return a; } }"),
+        ("X.java", &*format!("class X extends Plan {{ int x = {nested}; }}")),
+    ];
+    let start = std::time::Instant::now();
+    let answer = Project::new(&files).run(&["why", "X.java", "Plan.java"]);
+    assert!(answer.out.contains("X.java uses Plan.java"), "{}", answer.first_line());
+    assert!(start.elapsed().as_secs() < 20, "{:?}", start.elapsed());
 }

@@ -16,7 +16,7 @@ mod common;
 
 use common::Project;
 use common::numbers::Numbers;
-use common::trees::asked;
+use common::trees::{asked, join};
 use ferngate_facts::{Ignored, walk};
 use ferngate_model::ProjectPath;
 use std::collections::BTreeSet;
@@ -136,10 +136,6 @@ fn list(numbers: &mut Numbers) -> String {
         lines.push_str(&format!("{not}{pattern}{end}"));
     }
     lines
-}
-
-fn join(folder: &str, name: &str) -> String {
-    if folder.is_empty() { name.to_owned() } else { format!("{folder}/{name}") }
 }
 
 fn is_shown(path: &str) -> bool {

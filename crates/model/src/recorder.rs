@@ -343,8 +343,12 @@ impl Recorder {
         let twin = self.of_key(key, parent, link, context);
         let used = &mut self.facts.uses[twin as usize];
         (used.count, used.called, used.arguments) = (used.count + 1, true, counts);
-        if let Some(last) = self.facts.occurrences.iter_mut().rfind(|occurrence| occurrence.used == node) {
-            last.used = twin;
+        // The name stands right before the parenthesis; other calls of it may stand inside.
+        let before =
+            self.facts.occurrences.partition_point(|occurrence| (occurrence.span.start as usize) < at);
+        let named = self.facts.occurrences[..before].iter_mut().rfind(|occurrence| occurrence.used == node);
+        if let Some(named) = named {
+            named.used = twin;
         }
         twin
     }

@@ -23,6 +23,11 @@ pub fn asked(name: &str) -> Option<u64> {
     std::env::var(name).ok().and_then(|text| text.parse().ok())
 }
 
+/// A path of a folder and a name.
+pub fn join(folder: &str, name: &str) -> String {
+    if folder.is_empty() { name.to_owned() } else { format!("{folder}/{name}") }
+}
+
 /// A judgement in which what only we find does not count.
 pub fn of_missed(score: Score) -> Score {
     Score { surplus: Vec::new(), ..score }

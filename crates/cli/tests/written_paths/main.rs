@@ -25,7 +25,7 @@ mod rust;
 mod scripts;
 
 use common::judged;
-use common::trees::{for_trees, of_missed};
+use common::trees::{for_trees, join, of_missed};
 
 /// The names of most files and folders.
 const STEMS: &[&str] = &["bed", "rose", "tour", "beds"];
@@ -42,11 +42,6 @@ fn relative(from: &str, to: &str) -> String {
 /// The folder that a path lies in; nothing for the root.
 fn folder_of(path: &str) -> &str {
     path.rsplit_once('/').map_or("", |(folder, _)| folder)
-}
-
-/// A path of a folder and a name.
-fn join(folder: &str, name: &str) -> String {
-    if folder.is_empty() { name.to_owned() } else { format!("{folder}/{name}") }
 }
 
 #[test]
