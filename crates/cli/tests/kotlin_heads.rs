@@ -146,3 +146,60 @@ fn generic_functions_hand_on_what_they_are_given_first() {
     assert_eq!(used("fun f(b: Bed) = b.twice { it.rows() }"), ["Bed", "Holder"]);
     assert_eq!(used("fun f(b: Any) = same(b).rows()"), ["Holder"]);
 }
+
+#[test]
+fn a_brace_behind_what_a_class_is_delegated_to_opens_the_class() {
+    let own = "{ fun f() = rows(1); val d: Int get() = held.number }";
+    let (others, given) =
+        (["Bed", "Outside"], "class Leek(val a: List<Int>, val f: (Int) -> List<Int>) : List<Int> by");
+    for delegate in
+        ["a", "f(1)", "f.invoke(1)", "(a)", "object : ArrayList<Int>() { val x = 1 }", "a, Runnable by f"]
+    {
+        assert_eq!(used(&format!("{given} {delegate} {own}")), others, "{delegate}");
+        assert_eq!(used(&format!("{given} {delegate}\nval x = held.number\n")), others, "{delegate}");
+        // Members of the class are no names outside of it.
+        assert_eq!(
+            used(&format!("{given} {delegate} {{ fun rows(a: Int) = a; fun f() = rows(1) }}")),
+            [""; 0],
+            "{delegate}"
+        );
+    }
+    assert_eq!(
+        used("class Leek : Bed(held.number), List<Int> by listOf(wet) { fun f() = wet }"),
+        ["Bed", "Ground", "Outside"]
+    );
+}
+
+#[test]
+fn accessors_call_nothing_and_know_what_the_property_is() {
+    let files = [
+        (
+            "Get.kt",
+            "package moss\noperator fun Int.get(a: Int) = a\nfun get() = 1\nfun set(a: Int) = a\nval value = 1\nval field = 1\n",
+        ),
+        ("Soil.kt", "package moss\nclass Soil { var depth = 1 }\n"),
+    ];
+    let uses = |member: &str| {
+        let user = format!("package moss\nclass Bed {{\n{member}\n}}\n");
+        used_by("User.kt", &[files[0], files[1], ("User.kt", &user)]).join(" ")
+    };
+    for (member, expected) in [
+        ("val a: Int get() = 1", ""),
+        ("val a: List<List<Int>>\n  get() = listOf()", ""),
+        ("val a: Int? get() { return 1 }", ""),
+        ("var a = 1\n  get() = field\n  set(value) { field = value }", ""),
+        ("var a = 1\n  private set(value) { field = value }", ""),
+        ("var a = 1; get() = 2; set(@Some value: Int,) { }", ""),
+        ("var a: Int by lazy { 1 }\n  get", ""),
+        ("val a = 1\n  inline get() = 2\n  fun f() = value", "Get.kt"),
+        ("var s: Soil = make()\n  set(new) { new.depth = 1 }", "Soil.kt"),
+        ("var s: Soil = make()\n  get() = field.also { field.depth }", "Soil.kt"),
+        ("val s: Soil get() { return make() }\n  fun f() = s.depth", "Soil.kt"),
+        ("val a =\n  get()", "Get.kt"),
+        ("val a = 1 +\n  get()", "Get.kt"),
+        ("fun f() { get(); set(1) }", "Get.kt"),
+        ("fun f() = field + value", "Get.kt"),
+    ] {
+        assert_eq!(uses(member), expected, "{member}");
+    }
+}

@@ -221,6 +221,7 @@ impl Reader<'_, '_> {
             Word::Where if top => self.constraints(),
             word if word.reserved() => self.advance(),
             Word::Companion if self.peek().1 == Word::Object => self.advance(),
+            Word::Soft if top && self.begins_accessor() => self.accessor(),
             Word::Soft if !top || self.peek().0.is(b'.') => self.identifier(),
             Word::Soft if self.tokens.token.span.of(self.text) == b"init" && self.peek().0.is(b'{') => {
                 self.begin_member();

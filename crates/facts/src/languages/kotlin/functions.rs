@@ -2,12 +2,16 @@
 
 use super::types::ReadType;
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
-use crate::lexis::Token;
+use crate::lexis::{Kind, Token};
 use crate::values::{GivenParameters, UNKNOWN, value_of};
 use ferngate_model::{
     Access, ArgumentCounts, BUILT_IN, CONSTANT, DeclarationKind, FUNCTION, Member, MemberKind, NO_TYPE, Name,
     ParameterTypes,
 };
+use std::sync::LazyLock;
+
+/// What an accessor calls the value that its property keeps.
+static FIELD: LazyLock<Name> = LazyLock::new(|| Name::new(b"field"));
 
 /// Types of the language that nothing derives from.
 const FINAL: [&[u8]; 9] =
@@ -283,6 +287,7 @@ impl Reader<'_, '_> {
             access,
         };
         self.give(&name, declared, receiver.is_some(), giving);
+        self.property_type = value_type;
         self.receives(receiver);
         self.values.initial &= !self.text[self.tokens.token.start()..].starts_with(b"get()");
         if !typed && self.gives_by_expression() {
@@ -293,6 +298,63 @@ impl Reader<'_, '_> {
         }
         if !typed && (self.is(b'=') || self.word == Word::By) {
             self.decide_members(members);
+        }
+    }
+
+    /// Whether the word here, `get` or `set`, begins an accessor: what stands before it ends a declaration.
+    pub(super) fn begins_accessor(&mut self) -> bool {
+        let frame = self.frame();
+        let may_have = matches!(frame.kind, FrameKind::Members | FrameKind::File) && frame.depth == 0;
+        let declared = match self.before {
+            (Kind::Word, word) => word != Word::By,
+            (Kind::Text | Kind::Number | Kind::Mark(b')' | b']' | b'}' | b'>' | b'?' | b'!' | b';'), _) => {
+                true
+            }
+            _ => false,
+        };
+        let is_accessor = matches!(self.tokens.token.span.of(self.text), b"get" | b"set");
+        may_have && declared && is_accessor && self.peek().0.is(b'(')
+    }
+
+    /// Reads `get(): Type` or `set(value)`, up to the body, in which `field` and the value have the property's type.
+    pub(super) fn accessor(&mut self) {
+        self.end_value();
+        let (frame, around) = (self.frame(), self.sight());
+        let sets = self.tokens.token.span.of(self.text) == b"set";
+        let value = value_of(self.property_type);
+        self.values.initial = false;
+        self.values.local(*FIELD, value);
+        self.advance();
+        self.advance();
+        while self.is(b'@') || self.is_modifier() {
+            if self.is(b'@') { self.whole_annotation() } else { self.advance() }
+        }
+        if sets && self.is_name() {
+            self.values.local(self.tokens.token.name, value);
+            self.advance();
+            self.passed_type(frame.scope);
+        }
+        if self.is(b',') {
+            self.advance();
+        }
+        if self.is(b')') {
+            self.advance();
+            self.passed_type(frame.scope);
+        }
+        if self.is(b'{') {
+            self.push(FrameKind::Block, frame.scope, frame.declaration, false);
+            if let Some(body) = self.frames.last_mut() {
+                body.around = around;
+            }
+            self.advance();
+        }
+    }
+
+    /// Reads `: Type`, if it is here.
+    fn passed_type(&mut self, scope: u32) {
+        if self.is(b':') {
+            self.advance();
+            self.value_type(scope);
         }
     }
 

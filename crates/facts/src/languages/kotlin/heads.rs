@@ -238,6 +238,12 @@ impl Reader<'_, '_> {
 
     /// Reads `: Base(…), Named by taxon`. Arguments are read as code.
     fn supertypes(&mut self, declaration: u32, body: u32) {
+        let outer = self.head_frames.replace(self.frames.len());
+        self.bases(declaration, body);
+        self.head_frames = outer;
+    }
+
+    fn bases(&mut self, declaration: u32, body: u32) {
         let around = self.scope();
         loop {
             self.advance();
@@ -254,20 +260,38 @@ impl Reader<'_, '_> {
             }
             if self.word == Word::By {
                 self.advance();
-                // One value: a name, perhaps with arguments, or an object.
-                self.depth += 1;
-                if self.depth < DEEPEST {
-                    self.code_token();
-                }
-                self.depth -= 1;
-                if self.is(b'(') {
-                    self.parenthesized(body, declaration);
-                }
+                self.delegate(declaration, body);
             }
             if !self.is(b',') {
                 return;
             }
         }
+    }
+
+    /// Reads what a class is delegated to: an object, or names with dots and arguments. A brace behind them opens the class.
+    fn delegate(&mut self, declaration: u32, body: u32) {
+        self.depth += 1;
+        let frames = self.frames.len();
+        while self.depth < DEEPEST {
+            self.code_token();
+            // The body of an object.
+            while self.frames.len() > frames && self.tokens.token.kind != Kind::End {
+                self.code_token();
+            }
+            while self.is(b'(') {
+                self.parenthesized(body, declaration);
+            }
+            if !self.is(b'.') && !self.is(b'?') && !self.is(b'!') {
+                break;
+            }
+        }
+        self.depth -= 1;
+    }
+
+    /// Whether a brace that follows here opens the class whose head is being read: it is no function that is passed.
+    pub(super) fn brace_opens_class(&self) -> bool {
+        let closes_arguments = usize::from(self.is(b')') && self.frame().depth == 1);
+        self.head_frames == self.frames.len().checked_sub(closes_arguments)
     }
 
     /// Reads `(…)` as code.

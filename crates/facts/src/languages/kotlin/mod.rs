@@ -21,7 +21,7 @@ use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
 use crate::values::{GivenParameters, Paused, Values};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling,
-    Language, Name, Naming, Recorder, Root, Span, UseParent,
+    Language, NO_TYPE, Name, Naming, Recorder, Root, Span, UseParent,
 };
 use std::sync::LazyLock;
 
@@ -260,6 +260,10 @@ struct Reader<'t, 'r> {
     infix_end: usize,
     /// Where the head of the last statement ended, such as `if (wet)`.
     head_end: usize,
+    /// The type of the property that was declared last, as it is spelled.
+    property_type: u32,
+    /// The frames around the class whose bases are being read.
+    head_frames: Option<usize>,
     /// The locals in sight before it, where it is that of a loop over elements.
     loop_locals: Option<usize>,
     /// The name between the parentheses of `when (name)`, until its brace opens.
@@ -321,6 +325,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             narrowed: 0,
             infix_end: 0,
             head_end: 0,
+            property_type: NO_TYPE,
+            head_frames: None,
             loop_locals: None,
             subject: None,
             declared_subject: None,

@@ -99,7 +99,7 @@ impl Reader<'_, '_> {
     }
 
     /// Reads `@Name(…)`.
-    fn whole_annotation(&mut self) {
+    pub(super) fn whole_annotation(&mut self) {
         self.annotation();
         let (frames, depth) = (self.frames.len(), self.frame().depth);
         if self.is(b'(') && self.behind_word() {

@@ -190,7 +190,8 @@ impl Reader<'_, '_> {
     /// with a function in braces.
     pub(super) fn is_called(&self) -> bool {
         let between = || self.text.get(self.last_end..self.tokens.token.start()).unwrap_or_default();
-        self.is(b'{') || self.is(b'(') && !between().contains(&b'\n')
+        let takes_function = self.is(b'{') && !self.brace_opens_class();
+        takes_function || self.is(b'(') && !between().contains(&b'\n')
     }
 
     /// Reads `(` or `[` in code.
@@ -238,7 +239,7 @@ impl Reader<'_, '_> {
         let closed = if counts && self.is(b')') {
             let ends_argument = !matches!(self.before.0, Kind::Mark(b'(' | b','));
             // A function in braces is one more.
-            let function_follows = self.peek().0.is(b'{');
+            let function_follows = self.peek().0.is(b'{') && !self.brace_opens_class();
             let beyond_commas = usize::from(ends_argument) + usize::from(function_follows);
             self.values.close_call(base, beyond_commas, self.recorder, at)
         } else {
