@@ -61,3 +61,18 @@ fn a_move_keeps_such_bytes() {
     assert_eq!(project.run(&["undo"]).status, 0);
     assert_eq!(project.snapshot(), before);
 }
+
+#[test]
+fn made_code_may_hold_bytes_of_any_sort() {
+    let head = "<?php\n# made by a program\nnamespace Moss;\nclass Packed extends Bed {\n  const IT = '";
+    let bed = ("Bed.php", "<?php\nnamespace Moss;\nclass Bed { }\n");
+    // A zero byte far into the text is one of a string; near the start, or with many others, it tells that this is no text.
+    for (filler, zeros, is_text) in [(600, 3, true), (600, 200, false), (10, 1, false)] {
+        let project = Project::new(&[bed]);
+        let packed = format!("{head}{}{}';\n}}\n", "-".repeat(filler), "\0".repeat(zeros));
+        std::fs::write(project.root().join("Packed.php"), packed).unwrap();
+        let answer = project.run(&["export", "--level", "file"]);
+        assert_eq!(answer.out.contains("Packed.php,Bed.php,1"), is_text, "{filler}: {}", answer.all());
+        assert_eq!(answer.err.contains("Packed.php is not text"), !is_text, "{filler}: {}", answer.all());
+    }
+}

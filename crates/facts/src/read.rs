@@ -13,7 +13,11 @@ use std::path::Path;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 /// A file with a zero byte among its first this many is not text.
-const BINARY_PROBE: usize = 8_000;
+const FIRST_PROBE: usize = 512;
+/// Nor is one of whose first this many bytes more than one of [`TEXT_PER_ZERO`] is zero.
+const LONG_PROBE: usize = 8_000;
+/// Code that was made by a program may hold bytes of any sort in a string, but mostly it is text.
+const TEXT_PER_ZERO: usize = 32;
 
 /// Most files fit into a buffer of this size.
 const SMALLEST_BUFFER: usize = 64 * 1024;
@@ -138,10 +142,16 @@ fn failed(language: Option<usize>, text: String) -> Outcome {
     Outcome { language, failed: Some(Problem { span: Span::default(), text }), ..Outcome::default() }
 }
 
-/// Whether `text` holds a zero byte near its start and is not UTF-16 with a mark.
+/// Whether `text` holds a zero byte near its start, or many of them, and is not UTF-16 with a mark.
 pub fn is_binary(text: &[u8]) -> bool {
     let marked = text.starts_with(&[0xFF, 0xFE]) || text.starts_with(&[0xFE, 0xFF]);
-    !marked && memchr::memchr(0, &text[..text.len().min(BINARY_PROBE)]).is_some()
+    let probe = &text[..text.len().min(LONG_PROBE)];
+    match memchr::memchr(0, probe) {
+        Some(first) if !marked => {
+            first < FIRST_PROBE || memchr::memchr_iter(0, probe).count() > probe.len() / TEXT_PER_ZERO
+        }
+        _ => false,
+    }
 }
 
 /// Line ends, plus one for a last line without an end.
