@@ -65,6 +65,8 @@ pub struct ManifestFacts {
     pub path: Option<ProjectPath>,
     /// The name by which others refer to it.
     pub name: String,
+    /// The targets by which others refer to what it builds, where they do not use its name.
+    pub targets: Option<Vec<String>>,
     /// What people call it, where that is not its file's name; else empty.
     pub label: String,
     /// The namespace of its own folder.
@@ -168,6 +170,18 @@ impl ManifestFacts {
         self.settings
             .iter()
             .filter_map(move |(name, value)| Some((name.strip_prefix(prefix)?, value.as_str())))
+    }
+
+    /// The names by which others refer to it.
+    pub fn answers_to(&self) -> impl Iterator<Item = &str> {
+        let own = self.targets.is_none().then_some(self.name.as_str());
+        own.into_iter().chain(self.targets.iter().flatten().map(String::as_str))
+    }
+
+    /// Whether a name that is written here may be that of `other`: names of other languages' projects mean nothing here.
+    pub fn shares_language(&self, other: &Self) -> bool {
+        self.extensions == other.extensions
+            || self.extensions.iter().any(|extension| other.extensions.contains(extension))
     }
 
     /// The folder that it lies in.

@@ -198,8 +198,10 @@ impl Unused {
         if !reference.by_name {
             return project.manifest(resolve_mention(manifest, &reference.target)?.as_str());
         }
-        let declared = view.world.ownership.declared[from].iter().map(|to| *to as usize);
-        let mut named = declared.filter(|to| project.manifests[*to].name == reference.target);
+        let others =
+            view.world.ownership.declared[from].iter().map(|to| *to as usize).filter(|to| *to != from);
+        let answers = |to: &usize| project.manifests[*to].answers_to().any(|name| name == reference.target);
+        let mut named = others.filter(answers);
         if manifest.named_root { None } else { named.next() }
     }
 }

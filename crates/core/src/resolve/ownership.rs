@@ -159,7 +159,9 @@ impl Ownership {
         let mut by_path: FxHashMap<&str, u32> = FxHashMap::default();
         for (index, manifest) in project.manifests.iter().enumerate() {
             if let (Some(path), "project") = (&manifest.path, manifest.kind) {
-                by_name.entry(manifest.name.as_str()).or_default().push(index as u32);
+                for name in manifest.answers_to() {
+                    by_name.entry(name).or_default().push(index as u32);
+                }
                 by_path.insert(path.as_str(), index as u32);
             }
         }
@@ -417,8 +419,9 @@ fn nearest_manifests(project: &ProjectFacts, from: &ManifestFacts, named: &[u32]
         let shared = here.split('/').zip(there.split('/')).take_while(|(a, b)| a == b).count();
         (std::cmp::Reverse(shared), there.split('/').count())
     };
-    let best = named.iter().map(rank).min();
-    named.iter().copied().filter(|at| Some(rank(at)) == best).collect()
+    let may_be_meant = |at: &&u32| from.shares_language(&project.manifests[**at as usize]);
+    let best = named.iter().filter(may_be_meant).map(rank).min();
+    named.iter().filter(may_be_meant).copied().filter(|at| Some(rank(at)) == best).collect()
 }
 
 /// A path written in `manifest`, from the project's root.

@@ -38,6 +38,8 @@ impl ManifestReader for CMake {
         let mut facts = ManifestFacts::of_folder(path, EXTENSIONS);
         // Commands, functions and generators may add anything.
         facts.open = true;
+        // Others link its targets, which may be called like any folder.
+        facts.targets = Some(Vec::new());
         let text = super::text_of(text);
         let mut conditions = 0_usize;
         for command in commands(&text) {
@@ -62,8 +64,16 @@ fn take(facts: &mut ManifestFacts, command: &Command, depends: bool) {
             }
         }
         "add_library" | "add_executable" => {
-            if let Some((name, _)) = arguments.first().filter(|(name, _)| !name.contains('$')) {
-                facts.settings.push(("target".to_owned(), (*name).to_owned()));
+            let targets = facts.targets.get_or_insert_default();
+            // Another name of a target that is made here; what is only imported is made elsewhere.
+            let alias = arguments.get(1).filter(|(word, _)| *word == "ALIAS").and_then(|_| arguments.get(2));
+            let made_here = alias.is_none_or(|(of, _)| targets.iter().any(|target| target == of));
+            let imported = arguments.iter().any(|(word, _)| *word == "IMPORTED");
+            if let Some((name, _)) = arguments.first().filter(|(name, _)| !name.contains('$'))
+                && made_here
+                && !imported
+            {
+                targets.push((*name).to_owned());
             }
             let listed =
                 arguments.iter().skip(1).filter(|(word, _)| word.contains('.') && !word.contains(['$', '*']));
@@ -89,8 +99,12 @@ fn take(facts: &mut ManifestFacts, command: &Command, depends: bool) {
                 .extend(first.map(|(word, span)| mention(ItemAction::Member, word, *span, command.span)));
         }
         "target_link_libraries" => {
+            let mut own = true;
             for (word, span) in arguments.iter().skip(1) {
-                if !matches!(*word, "PUBLIC" | "PRIVATE" | "INTERFACE") && !word.contains('$') {
+                if matches!(*word, "PUBLIC" | "PRIVATE" | "INTERFACE") {
+                    // What only users of the target link is nothing that its own code uses.
+                    own = *word != "INTERFACE";
+                } else if own && !word.contains('$') {
                     let target = (*word).to_owned();
                     let (span, element) = (*span, command.span);
                     facts.references.push(ProjectReference { target, by_name: true, span, element });
@@ -229,11 +243,15 @@ mod tests {
     fn reads_targets_and_folders() {
         let text = br#"project(valves CXX) # the controller
             add_library(flow src/flow.cpp "src/valve.cpp")
+            add_library(moss::flow ALIAS flow)
+            add_library(moss::pumps ALIAS pumps)
+            add_library(lamps UNKNOWN IMPORTED)
             target_include_directories(flow PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include> PRIVATE src ${OTHER})
             target_link_libraries(flow PRIVATE pumps)
             add_subdirectory(pumps)"#;
         let facts = CMake.read(&ProjectPath::new("valves/CMakeLists.txt"), text);
         assert_eq!(facts.label, "valves");
+        assert_eq!(facts.targets.as_deref(), Some(&["flow".to_owned(), "moss::flow".to_owned()][..]));
         let includes: Vec<&str> = facts.settings_of("include").map(|(_, folder)| folder).collect();
         assert_eq!(includes, ["…/include", "./src"]);
         assert_eq!(facts.references[0].target, "pumps");

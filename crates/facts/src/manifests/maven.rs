@@ -74,6 +74,11 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
         [b"project", b"artifactId"] => facts.name = written,
         // One that is packed as a description alone compiles nothing.
         [b"project", b"packaging"] if written == "pom" => facts.takes_all = false,
+        [.., b"resource" | b"testResource", b"directory"]
+        | [.., b"sources", b"source"]
+        | [b"project", b"build", b"sourceDirectory" | b"testSourceDirectory"] => {
+            facts.mentions.extend(borrowed(written, value, element));
+        }
         [.., b"modules", b"module"] => {
             let target = if written.ends_with(".xml") { written } else { format!("{written}/pom.xml") };
             let backslashes = target.contains('\\');
@@ -93,6 +98,20 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
         }
         _ => {}
     }
+}
+
+/// Code of a folder outside of the project's own: what is copied from there, or read there, is compiled into it too.
+fn borrowed(folder: String, span: Span, element: Span) -> Option<PathMention> {
+    let own = ["${basedir}/", "${project.basedir}/"];
+    let folder = own.iter().find_map(|own| folder.strip_prefix(own)).unwrap_or(&folder);
+    let outside = folder.starts_with("../");
+    outside.then(|| PathMention {
+        action: ItemAction::Compile,
+        span,
+        written: format!("{}/**/*.{{java,kt}}", folder.trim_end_matches('/')),
+        element,
+        backslashes: false,
+    })
 }
 
 #[cfg(test)]
