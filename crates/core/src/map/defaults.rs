@@ -30,8 +30,9 @@ pub fn is_test_path(path: &str) -> bool {
 pub fn default_modules(world: &World) -> Modules {
     let mut named = manifest_folders(world);
     if named.len() < FEWEST_PROJECTS {
-        let home = named.keys().next().cloned().unwrap_or_default();
-        let label = named.remove(&home);
+        // The only manifest may be that of a small part.
+        let only = named.pop_first().filter(|(home, _)| holds_most(world, home));
+        let (home, label) = only.map_or_else(Default::default, |(home, label)| (home, Some(label)));
         named = code_folders(world, &home, &[]);
         // What is called as the whole project is called as its manifest says.
         if let Some(label) = label {
@@ -214,6 +215,12 @@ fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
     (counts[most] * 10 > code.len() * 6).then(|| folders[most].to_owned())
 }
 
+/// Whether at least half of the code lies in `folder`.
+fn holds_most(world: &World, folder: &str) -> bool {
+    let code = || world.project.files.iter().filter(|file| file.facts.is_some());
+    code().filter(|file| file.path.is_within(folder)).count() * 2 >= code().count()
+}
+
 /// Smaller folders are not worth a split.
 const WORTH_A_SPLIT: usize = 100;
 
@@ -230,7 +237,10 @@ fn nearly_all(world: &World, named: &BTreeMap<String, String>) -> Option<String>
     worth.then(|| folders[most].to_owned())
 }
 
-/// Folders with code below no module: the topmost ones.
+/// Fewer files than this right in the root are scripts beside the code.
+const FEWEST_LOOSE: usize = 5;
+
+/// Folders with code below no module: the topmost ones, and the root where it holds more than scripts.
 fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
     let mut holding: FxHashSet<&str> = FxHashSet::default();
@@ -239,11 +249,13 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         holding.extend(ends.map(|end| &folder[..end]));
     }
     let mut found = BTreeMap::new();
+    let mut loose = 0;
     for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
         let path = file.path.as_str();
         if holder(&folders, path).is_some() {
             continue;
         }
+        loose += usize::from(!path.contains('/'));
         // The topmost folder that has no module inside, and that says what it is about if one does.
         let mut free =
             path.match_indices('/').map(|(end, _)| &path[..end]).filter(|folder| !holding.contains(folder));
@@ -254,6 +266,9 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         } else if let Some(folder) = free.next() {
             found.insert(folder.to_owned(), world.project.name.clone());
         }
+    }
+    if loose >= FEWEST_LOOSE {
+        found.insert(String::new(), world.project.name.clone());
     }
     found
 }

@@ -252,22 +252,34 @@ impl<'p> CLinker<'p> {
         if plain.contains(&"..") {
             return self.led_up(own, &wanted);
         }
+        self.searched(from, path, &wanted).or_else(|| self.in_whole(from, &wanted))
+    }
+
+    /// What `wanted` means where the folder that is read is the inside of a library, by which its own code calls it.
+    fn in_whole(&self, from: usize, wanted: &str) -> Option<u32> {
+        let below = wanted.strip_prefix(self.tree.project.name.as_str())?.strip_prefix('/')?;
+        self.tree.file(below).filter(|file| *file as usize != from)
+    }
+
+    /// The best of the files whose paths end with `wanted`.
+    fn searched(&self, from: usize, path: &PathUse, wanted: &str) -> Option<u32> {
+        let own = self.tree.folder_of(from);
         let name = wanted.rsplit('/').next()?;
         // A path in angle brackets leads from a folder around too, as to the folder of a library at the root.
-        let around_too = path.base == PathBase::Folder || wanted.contains('/') && !is_of_system(&wanted);
+        let around_too = path.base == PathBase::Folder || wanted.contains('/') && !is_of_system(wanted);
         let mut best: Option<(Order, u32)> = None;
         let mut alike = 0;
         let mut named: Vec<(&str, u32)> = Vec::new();
         for &file in self.by_name.get(name)? {
             let full = self.tree.project.files[file as usize].path.as_str();
-            let Some(root) = full.strip_suffix(wanted.as_str()) else { continue };
+            let Some(root) = full.strip_suffix(wanted) else { continue };
             let Some(root) = root.strip_suffix('/').or_else(|| root.is_empty().then_some(root)) else {
                 continue;
             };
             let rank = match self.rank(own, root, around_too) {
                 Some(rank) => rank,
-                None if root == own && !is_of_system(&wanted) => NAMED_ELSEWHERE,
-                None if may_lie_anywhere(&wanted, root) => ELSEWHERE,
+                None if root == own && !is_of_system(wanted) => NAMED_ELSEWHERE,
+                None if may_lie_anywhere(wanted, root) => ELSEWHERE,
                 None => continue,
             };
             let shared = shared_folders(own, parent(full));
@@ -289,7 +301,7 @@ impl<'p> CLinker<'p> {
         }
         // Which of several folders is meant only the build knows.
         let told = |(rank, shared, _): Order| {
-            rank < BESIDE || alike == 1 && (rank == BESIDE || !self.is_shown_nearer(own, &wanted, shared.0))
+            rank < BESIDE || alike == 1 && (rank == BESIDE || !self.is_shown_nearer(own, wanted, shared.0))
         };
         let (_, file) = best.filter(|(order, _)| told(*order))?;
         Some(self.first_of_list(&named, file))

@@ -61,6 +61,9 @@ impl<'p> GoLinker<'p> {
                 linker.enter(at as u32, file.path.parent(), facts);
             }
         }
+        if linker.homes.is_empty() {
+            linker.homes.extend(linker.outer_path().map(|path| (path, String::new())));
+        }
         for packages in linker.by_folder.values_mut() {
             // The tests of a package may be a package beside it.
             let all = &linker.packages;
@@ -74,6 +77,28 @@ impl<'p> GoLinker<'p> {
             });
         }
         linker
+    }
+
+    /// The import path of the folder that is read, where its module lies above it: what most imports say that end with a
+    /// folder of it behind its name.
+    fn outer_path(&self) -> Option<String> {
+        let own = format!("/{}", self.tree.project.name);
+        let mut counts: FxHashMap<&str, usize> = FxHashMap::default();
+        let files = self.tree.project.files.iter().filter(|file| file.path.extension() == "go");
+        for path in files.filter_map(|file| file.facts.as_deref()).flat_map(|facts| &facts.paths) {
+            let path = path.path.as_ref();
+            let ends = path.match_indices(own.as_str()).map(|(at, found)| at + found.len());
+            let leads = |end: &usize| {
+                let rest = &path[*end..];
+                let below = rest.strip_prefix('/').or_else(|| rest.is_empty().then_some(rest));
+                below.is_some_and(|below| self.by_folder.contains_key(below))
+            };
+            if let Some(end) = ends.filter(leads).last() {
+                *counts.entry(&path[..end]).or_default() += 1;
+            }
+        }
+        let most = counts.into_iter().max_by(|(a, x), (b, y)| (x, b).cmp(&(y, a)));
+        most.map(|(path, _)| path.to_owned())
     }
 
     fn is_test(&self, file: u32) -> bool {

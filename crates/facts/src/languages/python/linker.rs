@@ -124,10 +124,17 @@ impl PythonLinker<'_> {
                 Found::Folder(_) => folder_found = folder_found.or(Some(found)),
             }
         }
-        if folder_found.is_some() {
-            return folder_found;
+        folder_found.or_else(|| self.in_whole(name)).or_else(|| self.around(name, folder))
+    }
+
+    /// What `name` means where the folder that is read is the inside of a package, by which its own code calls it.
+    fn in_whole(&self, name: &str) -> Option<Found> {
+        let init = self.init("")?;
+        let rest = name.strip_prefix(self.tree.project.name.as_str())?;
+        match rest.strip_prefix('.') {
+            Some(rest) => self.module_below("", rest),
+            None => rest.is_empty().then(|| Found::File(init, Some(String::new()))),
         }
-        self.around(name, folder)
     }
 
     /// `import a.b` where `b` is a name in `a`: what holds it counts.
