@@ -140,6 +140,11 @@ pub trait Language: Sync {
     /// File extensions, lower case, without the dot.
     fn extensions(&self) -> &'static [&'static str];
 
+    /// Of its extensions, those of languages that are not read, too.
+    fn doubtful_extensions(&self) -> &'static [&'static str] {
+        &[]
+    }
+
     /// Whether a file of this text is of the language. Asked only where several languages share its extension.
     fn claims(&self, text: &[u8]) -> bool {
         let _ = text;

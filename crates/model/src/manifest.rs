@@ -81,6 +81,8 @@ pub struct ManifestFacts {
     pub open: bool,
     /// Builds make further code of it out of files in other languages, so that not all that it uses can be read.
     pub makes_code: bool,
+    /// What it refers to may be there for the linker, whether its code names it or not.
+    pub links: bool,
     /// It holds every code file below its folder that it does not exclude.
     pub takes_all: bool,
     /// That is so for code in the folders of other projects below, too.

@@ -151,7 +151,7 @@ impl Check for Unused {
                 owners.iter().for_each(|owner| holds_code[*owner as usize] = true);
             }
         }
-        for (from, manifest) in project.manifests.iter().enumerate() {
+        for (from, manifest) in project.manifests.iter().enumerate().filter(|(_, manifest)| !manifest.links) {
             for reference in &manifest.references {
                 let Some(to) = self.target(view, from, reference) else { continue };
                 // What is reached only through the reference counts as a use of it.

@@ -58,6 +58,8 @@ pub fn language_of(extension: &str) -> Option<usize> {
 pub fn language_of_text(extension: &str, text: &[u8]) -> Option<usize> {
     let mut all = languages_of(extension).peekable();
     let first = all.next()?;
-    let shared = all.peek().is_some();
+    let doubtful = LANGUAGES[first].doubtful_extensions();
+    let shared =
+        all.peek().is_some() || doubtful.iter().any(|doubtful| doubtful.eq_ignore_ascii_case(extension));
     std::iter::once(first).chain(all).find(|language| !shared || LANGUAGES[*language].claims(text))
 }

@@ -37,7 +37,7 @@ impl ManifestReader for CMake {
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
         let mut facts = ManifestFacts::of_folder(path, EXTENSIONS);
         // Commands, functions and generators may add anything.
-        facts.open = true;
+        (facts.open, facts.links) = (true, true);
         // Others link its targets, which may be called like any folder.
         facts.targets = Some(Vec::new());
         let text = super::text_of(text);
@@ -99,12 +99,8 @@ fn take(facts: &mut ManifestFacts, command: &Command, depends: bool) {
                 .extend(first.map(|(word, span)| mention(ItemAction::Member, word, *span, command.span)));
         }
         "target_link_libraries" => {
-            let mut own = true;
             for (word, span) in arguments.iter().skip(1) {
-                if matches!(*word, "PUBLIC" | "PRIVATE" | "INTERFACE") {
-                    // What only users of the target link is nothing that its own code uses.
-                    own = *word != "INTERFACE";
-                } else if own && !word.contains('$') {
+                if !matches!(*word, "PUBLIC" | "PRIVATE" | "INTERFACE") && !word.contains('$') {
                     let target = (*word).to_owned();
                     let (span, element) = (*span, command.span);
                     facts.references.push(ProjectReference { target, by_name: true, span, element });

@@ -1,4 +1,4 @@
-//! C, C++ and Arduino sketches.
+//! C, C++, Arduino sketches, and what code of C with objects (`.m`, `.mm`) imports.
 //!
 //! Read are includes in quotes and angle brackets in all branches of `#if`, named modules of C++20, and the names of
 //! types, functions and macros that stand outside of functions. An include leads to the file that the compiler would
@@ -16,11 +16,11 @@ pub struct C;
 /// Every extension that is read, and that an include may name.
 pub(super) const EXTENSIONS: &[&str] = &[
     "c", "h", "cc", "cpp", "cxx", "c++", "hh", "hpp", "hxx", "h++", "inl", "ipp", "tpp", "tcc", "txx", "cu",
-    "cuh", "cppm", "ixx", "ino", "pde", "inc",
+    "cuh", "cppm", "ixx", "ino", "pde", "inc", "m", "mm",
 ];
 
 /// What a line of C begins with that no other language with one of these extensions has.
-const DIRECTIVES: [&[u8]; 4] = [b"#include", b"#define", b"#if", b"#undef"];
+const DIRECTIVES: [&[u8]; 5] = [b"#include", b"#import", b"#define", b"#if", b"#undef"];
 
 impl Language for C {
     fn name(&self) -> &'static str {
@@ -29,6 +29,10 @@ impl Language for C {
 
     fn extensions(&self) -> &'static [&'static str] {
         EXTENSIONS
+    }
+
+    fn doubtful_extensions(&self) -> &'static [&'static str] {
+        &["m"]
     }
 
     fn claims(&self, text: &[u8]) -> bool {

@@ -1,5 +1,6 @@
 //! Where the imports of scripts lead, and the files behind those that only show on what others declare.
 
+use super::platforms::Platforms;
 use super::resolver::{Resolved, Resolver};
 use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::linking::path_link;
@@ -14,12 +15,12 @@ const LONGEST_WAY: usize = 16;
 
 /// Makes the linker.
 pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
-    let resolver = Resolver::new(project);
     let families = [&super::TYPESCRIPT, &super::JAVASCRIPT, &super::PAGE];
     let is_script = |file: usize| {
         let extension = project.files[file].path.extension();
         families.iter().any(|script| script.extensions.contains(&extension))
     };
+    let resolver = Resolver::new(project, (0..project.files.len()).filter(|file| is_script(*file)));
     let mut ambient = FxHashMap::default();
     for (at, file) in project.files.iter().enumerate().filter(|(at, _)| is_script(*at)) {
         let Some(facts) = &file.facts else { continue };
@@ -40,7 +41,7 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
     for (file, need) in resolver.needs() {
         needs.entry(file).or_default().push(need);
     }
-    Box::new(ScriptLinker { project, resolved, ambient, needs })
+    Box::new(ScriptLinker { project, resolved, ambient, needs, platforms: resolver.platforms })
 }
 
 struct ScriptLinker<'p> {
@@ -51,6 +52,7 @@ struct ScriptLinker<'p> {
     ambient: FxHashMap<&'p str, u32>,
     /// For each script that says nothing itself, what a loader is told that it needs.
     needs: FxHashMap<u32, Vec<u32>>,
+    platforms: Platforms<'p>,
 }
 
 impl ScriptLinker<'_> {
@@ -128,6 +130,9 @@ impl Linker for ScriptLinker<'_> {
                     let weak =
                         path.weak || self.project.files[to as usize].path.file_name() == "package.json";
                     links.files.push(Link { behind, name, weak, ..path_link(at, path, to) });
+                    let others =
+                        self.platforms.others(&path.path, to, self.project.files[to as usize].path.as_str());
+                    links.files.extend(others.map(|other| Link { weak, ..path_link(at, path, other) }));
                 }
                 // A page names what a build puts beside it.
                 Resolved::Missing if !path.weak && !page && !is_installed(&path.path) => {

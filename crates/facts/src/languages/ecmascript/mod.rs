@@ -8,6 +8,7 @@ mod blanks;
 mod linker;
 mod loader;
 mod pages;
+mod platforms;
 mod reader;
 mod resolver;
 mod rounds;

@@ -1,6 +1,7 @@
 //! From a specifier to a file: relative names, the settings of the compiler, packages of the workspace.
 
 use super::loader::{Loader, loaders};
+use super::platforms::Platforms;
 use super::rounds::{Round, rounds};
 use crate::linking::{ByFolder, Tree, join, upwards};
 use ferngate_model::{ManifestFacts, PathBase, PathUse, ProjectFacts, shared_folders};
@@ -30,6 +31,7 @@ pub struct Resolver<'p> {
     by_name: FxHashMap<&'p str, Vec<&'p ManifestFacts>>,
     settings: FxHashMap<&'p str, Settings>,
     loaders: Vec<Loader>,
+    pub platforms: Platforms<'p>,
 }
 
 /// What a specifier leads to.
@@ -44,7 +46,7 @@ pub enum Resolved {
 }
 
 impl<'p> Resolver<'p> {
-    pub fn new(project: &'p ProjectFacts) -> Self {
+    pub fn new(project: &'p ProjectFacts, scripts: impl Iterator<Item = usize>) -> Self {
         let tree = Tree::new(project);
         let packages = ByFolder::new(project, &["package.json"]);
         let mut by_name: FxHashMap<&str, Vec<&ManifestFacts>> = FxHashMap::default();
@@ -57,7 +59,8 @@ impl<'p> Resolver<'p> {
         let configs = ByFolder::new(project, &["tsconfig.json", "jsconfig.json"]);
         let settings = configs.all().map(|config| (config.folder(), settings_of(project, config))).collect();
         let loaders = loaders(project, &tree);
-        Self { tree, packages, by_name, settings, loaders }
+        let platforms = Platforms::new(project, scripts);
+        Self { tree, packages, by_name, settings, loaders, platforms }
     }
 
     /// Where `path` in the file with this index leads.
@@ -86,7 +89,8 @@ impl<'p> Resolver<'p> {
             found.or_else(|| (path.base == PathBase::Anywhere).then(by_loader).flatten())
         });
         let other = if dotted { Resolved::Missing } else { Resolved::Package };
-        found.map_or(other, Resolved::File)
+        let of_platform = || self.platforms.first(&join(folder, name).filter(|_| dotted)?);
+        found.or_else(of_platform).map_or(other, Resolved::File)
     }
 
     /// A path from the root of a site: of the folders around, or of one that is served.
