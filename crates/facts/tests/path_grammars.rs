@@ -119,6 +119,11 @@ fn script(facts: &mut Facts, text: &[u8], node: Node) -> bool {
             let source = node.child_by_field_name("source");
             source.into_iter().for_each(|source| add_inner(facts, text, source));
         }
+        // In a file that is a module it adds to another one.
+        "module" if in_module(node) => {
+            let name = node.child_by_field_name("name").filter(|name| literal(*name));
+            name.into_iter().for_each(|name| add_inner(facts, text, name));
+        }
         "call_expression" => {
             let called = node
                 .child_by_field_name("function")
@@ -162,6 +167,14 @@ fn script(facts: &mut Facts, text: &[u8], node: Node) -> bool {
         _ => {}
     }
     true
+}
+
+/// Whether the file around `node` imports or exports at its outermost level.
+fn in_module(node: Node) -> bool {
+    let root = std::iter::successors(Some(node), |node| node.parent()).last().unwrap_or(node);
+    let mut cursor = root.walk();
+    root.named_children(&mut cursor)
+        .any(|child| matches!(child.kind(), "import_statement" | "export_statement"))
 }
 
 fn python(facts: &mut Facts, text: &[u8], node: Node) -> bool {

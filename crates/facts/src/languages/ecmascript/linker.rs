@@ -130,9 +130,9 @@ impl Linker for ScriptLinker<'_> {
                     let weak =
                         path.weak || self.project.files[to as usize].path.file_name() == "package.json";
                     links.files.push(Link { behind, name, weak, ..path_link(at, path, to) });
-                    let others =
-                        self.platforms.others(&path.path, to, self.project.files[to as usize].path.as_str());
-                    links.files.extend(others.map(|other| Link { weak, ..path_link(at, path, other) }));
+                    let others = self.platforms.others(self.project, file, &path.path, to);
+                    let others = others.into_iter().map(|other| Link { weak, ..path_link(at, path, other) });
+                    links.files.extend(others);
                 }
                 // A page names what a build puts beside it.
                 Resolved::Missing if !path.weak && !page && !is_installed(&path.path) => {

@@ -7,6 +7,7 @@
 mod blanks;
 mod linker;
 mod loader;
+mod named_modules;
 mod pages;
 mod platforms;
 mod reader;

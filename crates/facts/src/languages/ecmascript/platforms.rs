@@ -46,22 +46,39 @@ impl<'p> Platforms<'p> {
         Self { groups }
     }
 
-    /// The first file that `path`, a file without platform and ending or a folder, means on some platform.
-    pub fn first(&self, path: &str) -> Option<u32> {
+    /// The first file that `path`, a file without platform and ending or a folder, means on some platform, or on that of
+    /// the file `from`.
+    pub fn first(&self, project: &ProjectFacts, from: usize, path: &str) -> Option<u32> {
         if self.groups.is_empty() {
             return None;
         }
-        let group = self.groups.get(path).or_else(|| self.groups.get(format!("{path}/index").as_str()));
-        group?.files.first().copied()
+        let group = self.groups.get(path).or_else(|| self.groups.get(format!("{path}/index").as_str()))?;
+        let own = group.files.iter().find(|file| same_platform(project, from, **file));
+        own.or(group.files.first()).copied()
     }
 
-    /// The other files that are meant where the specifier `name` leads to the file `to` at `path`.
-    pub fn others(&self, name: &str, to: u32, path: &str) -> impl Iterator<Item = u32> + '_ {
-        let (base, platform) = parts(path);
+    /// The other files that are meant where the specifier `name` in the file `from` leads to the file `to`.
+    pub fn others(&self, project: &ProjectFacts, from: usize, name: &str, to: u32) -> Vec<u32> {
+        let (base, platform) = parts(project.files[to as usize].path.as_str());
         // One that is spelled with its platform means just that.
         let is_spelled = || platform.is_some_and(|platform| name.contains(&format!(".{platform}")));
         let group = if self.groups.is_empty() { None } else { self.groups.get(base) };
-        let meant = group.filter(|group| !is_spelled() && (platform.is_some() || group.certain));
-        meant.into_iter().flat_map(|group| &group.files).copied().filter(move |other| *other != to)
+        let Some(group) = group.filter(|group| !is_spelled() && (platform.is_some() || group.certain)) else {
+            return Vec::new();
+        };
+        // What is for one platform itself is built with the files for that.
+        let own = |file: &u32| same_platform(project, from, *file);
+        let others = group.files.iter().copied().filter(|other| *other != to);
+        match own(&to) {
+            true => Vec::new(),
+            false if group.files.iter().any(own) => others.filter(own).collect(),
+            false => others.collect(),
+        }
     }
+}
+
+/// Whether both files are for one platform.
+fn same_platform(project: &ProjectFacts, file: usize, other: u32) -> bool {
+    let platform = |file: usize| parts(project.files[file].path.as_str()).1;
+    platform(file).is_some_and(|own| platform(other as usize) == Some(own))
 }

@@ -16,17 +16,19 @@ pub fn read(text: &[u8], range: Range<usize>, recorder: &mut Recorder) {
     if text[cursor.at..range.end].starts_with(b"#!") {
         cursor.to_line_end();
     }
-    let before = Before::Start;
-    Reader {
+    let mut reader = Reader {
         cursor,
         recorder,
         open: Vec::new(),
-        before,
+        before: Before::Start,
         parentheses: Vec::new(),
         first: false,
         looks: 400_000,
-    }
-    .run();
+        is_module: false,
+        named_modules: Vec::new(),
+    };
+    reader.run();
+    reader.name_modules();
 }
 
 /// What surrounds the place that is read.
@@ -70,6 +72,10 @@ pub(super) struct Reader<'t, 'r> {
     first: bool,
     /// How far ends of elements and expressions are looked for; what is looked at in vain makes it less.
     looks: usize,
+    /// The file imports or exports at its outermost level.
+    pub(super) is_module: bool,
+    /// Where `declare module "name"` stands: the name and the whole.
+    pub(super) named_modules: Vec<(Span, Span)>,
 }
 
 impl Reader<'_, '_> {

@@ -89,7 +89,8 @@ impl<'p> Resolver<'p> {
             found.or_else(|| (path.base == PathBase::Anywhere).then(by_loader).flatten())
         });
         let other = if dotted { Resolved::Missing } else { Resolved::Package };
-        let of_platform = || self.platforms.first(&join(folder, name).filter(|_| dotted)?);
+        let of_platform =
+            || self.platforms.first(self.tree.project, from, &join(folder, name).filter(|_| dotted)?);
         found.or_else(of_platform).map_or(other, Resolved::File)
     }
 

@@ -32,18 +32,18 @@ impl Reader<'_, '_> {
     }
 
     /// A cursor at the next token behind blanks and comments.
-    fn ahead(&self) -> Cursor<'_> {
+    pub(super) fn ahead(&self) -> Cursor<'_> {
         let mut cursor = self.cursor;
         skip(&mut cursor);
         cursor
     }
 
-    fn skip(&mut self) {
+    pub(super) fn skip(&mut self) {
         skip(&mut self.cursor);
     }
 
     /// The string that begins at the cursor, as its span without quotes; templates without holes count.
-    fn literal(&mut self) -> Option<Span> {
+    pub(super) fn literal(&mut self) -> Option<Span> {
         let quote = self.cursor.peek(0);
         let start = self.cursor.at + 1;
         match quote {
@@ -63,14 +63,14 @@ impl Reader<'_, '_> {
         (end >= start && self.cursor.text[end] == quote).then(|| Span::new(start, end))
     }
 
-    fn link(&mut self, span: Span, names: Vec<(Name, Name)>) {
+    pub(super) fn link(&mut self, span: Span, names: Vec<(Name, Name)>) {
         let text = self.text(span);
         if !text.is_empty() {
             self.recorder.path_with_names(span, &text, PathBase::Folder, false, names);
         }
     }
 
-    fn text(&self, span: Span) -> String {
+    pub(super) fn text(&self, span: Span) -> String {
         String::from_utf8_lossy(&self.cursor.text[span.start as usize..span.end as usize]).into_owned()
     }
 
@@ -84,6 +84,7 @@ impl Reader<'_, '_> {
         }
         let kept = self.cursor;
         if let Some((span, names)) = self.clause(false) {
+            self.is_module |= self.outermost();
             self.link(span, names);
         } else {
             self.cursor = kept;
@@ -200,6 +201,7 @@ impl Reader<'_, '_> {
 
     /// `export …`, of all kinds.
     fn export(&mut self, start: usize) {
+        self.is_module |= self.outermost();
         self.skip();
         let kept = self.cursor;
         match self.cursor.peek(0) {
@@ -268,10 +270,9 @@ impl Reader<'_, '_> {
     fn declaration(&mut self, word: &[u8], start: usize) {
         let kind = match word {
             b"function" => DeclarationKind::Function,
-            b"class" | b"type" => DeclarationKind::Class,
+            b"class" | b"type" | b"namespace" => DeclarationKind::Class,
             b"interface" => DeclarationKind::Interface,
             b"enum" => DeclarationKind::Enum,
-            b"namespace" => DeclarationKind::Module,
             b"const" | b"let" | b"var" => DeclarationKind::Constant,
             _ => return,
         };
@@ -314,22 +315,6 @@ impl Reader<'_, '_> {
         }
         if !matches!(self.cursor.text.get(from..to), Some(b"extends" | b"implements")) {
             self.cursor.at = to;
-        }
-    }
-
-    /// `declare module "name" { … }`, `module Name { … }`.
-    fn ambient_module(&mut self, start: usize) {
-        let next = self.ahead();
-        if matches!(next.peek(0), b'"' | b'\'') {
-            self.skip();
-            if let Some(span) = self.literal()
-                && matches!(self.ahead().peek(0), b'{' | b';')
-            {
-                let text = self.text(span);
-                let name = self.recorder.facts().texts.add(&text);
-                let whole = Span::new(start, self.cursor.at);
-                self.recorder.declare(Declaration::public(name, DeclarationKind::Module, 0, 0, span, whole));
-            }
         }
     }
 
