@@ -97,13 +97,19 @@ impl Visibility {
         }
     }
 
+    /// What is seen from here on is farther away.
+    fn go_on(&mut self) {
+        self.rank = self.rank.saturating_add(1).min(LAST - 1);
+    }
+
     fn types(&mut self, world: &World, entity: EntityId, bases: bool) {
         let seen = if bases { usize::MAX } else { 1 };
+        // What a type has itself hides what it inherits of that name.
         for entity in world.with_bases(entity).take(seen) {
             self.entity(entity);
             self.around.push(entity);
+            self.go_on();
         }
-        self.rank += 1;
     }
 
     fn file(&mut self, world: &World, file: usize, root: NamespaceId, naming: &Naming, inside: bool) {
@@ -135,7 +141,7 @@ impl Visibility {
             }
         }
         if let Some(language) = world.project.files[file].language {
-            self.rank += 1;
+            self.go_on();
             for namespace in &world.table.implicit_imports[language] {
                 self.namespace_at(*namespace, Reach::Declared);
             }
@@ -172,7 +178,7 @@ impl Visibility {
                 _ => {}
             }
         }
-        self.rank += 1;
+        self.go_on();
     }
 
     fn imports(&mut self, world: &World, file: usize, scope: u32, naming: &Naming) {
@@ -200,12 +206,12 @@ impl Visibility {
                 self.namespace_at(*namespace, Reach::Declared);
             }
         }
-        self.rank += 1;
+        self.go_on();
     }
 
     fn namespace(&mut self, id: NamespaceId, reach: Reach) {
         self.namespace_at(id, reach);
-        self.rank += 1;
+        self.go_on();
     }
 
     fn namespace_at(&mut self, id: NamespaceId, reach: Reach) {
