@@ -121,11 +121,13 @@ impl Follower<'_> {
             (used.count, self.of_meant_copy(owner, &method, used).map_or(method.file, |found| found.1.file));
         self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
         self.called.push((at, owner, value));
-        Some(match world.value_of(method.spelled()) {
-            // `Sorted<T>(this T beds)` gives what it takes.
+        // `Sorted<T>(this T beds)` gives what it takes, `Weakly<T>(this T bed)` what holds that.
+        let of_first = world.gives_of_first(&method).map(|given| world.given_of(given, value));
+        let told = of_first.filter(|told| *told != Value::Unknown);
+        Some(told.unwrap_or_else(|| match world.value_of(method.spelled()) {
             Value::Unknown => value,
             result => result,
-        })
+        }))
     }
 
     /// Whether the first parameter of `method` is of a type that its language has a word for.

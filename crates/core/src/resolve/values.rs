@@ -64,6 +64,8 @@ pub(super) enum GivenFirst {
     Same,
     /// One of the type that it was given as its type argument of this number, from zero, as the `owner` numbers them.
     Part { number: usize, owner: Option<EntityId> },
+    /// One of another library's type that holds it, or holds such a part of it.
+    Holder { number: Option<usize>, owner: Option<EntityId> },
 }
 
 impl GivenFirst {
@@ -72,6 +74,15 @@ impl GivenFirst {
         match of.value_type {
             FIRST_GIVEN => Some(Self::Same),
             other => number_with_first(other).map(|number| Self::Part { number, owner: None }),
+        }
+    }
+
+    /// The same of a method that gives what holds this.
+    fn held(self) -> Self {
+        match self {
+            Self::Same => Self::Holder { number: None, owner: None },
+            Self::Part { number, owner } => Self::Holder { number: Some(number), owner },
+            Self::Holder { .. } => self,
         }
     }
 }
@@ -298,17 +309,42 @@ impl World<'_> {
 
     /// What `member` gives of the first argument of a call.
     pub(super) fn gives_of_first(&self, member: &DeclaredMember) -> Option<GivenFirst> {
-        let given = GivenFirst::of(member.spelled())?;
-        let of_parameter = || self.meaning(member.parameter(self, 0)?).outer;
+        let spelled = member.spelled();
+        let given = GivenFirst::of(spelled).or_else(|| self.holds_first(spelled))?;
+        let owner = || self.meaning(member.parameter(self, 0)?).outer;
         Some(match given {
-            GivenFirst::Same => given,
-            GivenFirst::Part { number, .. } => GivenFirst::Part { number, owner: of_parameter() },
+            GivenFirst::Part { number, .. } => GivenFirst::Part { number, owner: owner() },
+            GivenFirst::Holder { number: Some(number), .. } => {
+                GivenFirst::Holder { number: Some(number), owner: owner() }
+            }
+            GivenFirst::Same | GivenFirst::Holder { .. } => given,
         })
+    }
+
+    /// What is spelled `of`, a type of another library that was given what the first argument tells.
+    fn holds_first(&self, of: Spelled) -> Option<GivenFirst> {
+        if of.value_type == NO_TYPE || self.meaning(of).outer.is_some() {
+            return None;
+        }
+        let mut arguments = self.arguments(of).into_iter().flatten();
+        arguments.find_map(GivenFirst::of).map(GivenFirst::held)
     }
 
     /// What a call gives that is given `first`.
     pub(super) fn given_of(&self, given: GivenFirst, first: Value) -> Value {
-        let GivenFirst::Part { number, owner } = given else { return first };
+        let (number, owner) = match given {
+            GivenFirst::Same => return first,
+            GivenFirst::Part { number, owner } => (number, owner),
+            GivenFirst::Holder { number, owner } => {
+                let part = number.map_or(GivenFirst::Same, |number| GivenFirst::Part { number, owner });
+                return match self.given_of(part, first) {
+                    Value::Of(held, _) | Value::Holder(held, _) | Value::Held(held, _) => {
+                        Value::Holder(held, Spelled::NOWHERE)
+                    }
+                    _ => Value::Unknown,
+                };
+            }
+        };
         let part = match (first, owner) {
             (Value::Of(entity, given), Some(owner)) => self.argument(number, owner, entity, given, 0),
             (Value::Foreign(of) | Value::Holder(_, of), None) => self.arguments(of)[number],

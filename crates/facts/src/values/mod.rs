@@ -9,7 +9,9 @@ mod steps;
 pub use self::blocks::BlockOf;
 pub use self::operators::Operator;
 pub use self::parentheses::Parenthesis;
-pub use self::steps::{Given, GivenParameters, or_else, pair, part, receiver_of, step, value_of};
+pub use self::steps::{
+    Given, GivenParameters, ToldByFirst, or_else, pair, part, receiver_of, step, value_of,
+};
 
 use self::blocks::Block;
 use self::operators::Operand;

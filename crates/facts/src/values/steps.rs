@@ -2,7 +2,8 @@
 
 use super::UNKNOWN;
 use ferngate_model::{
-    CLASS_OF, ChainLink, Context, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span, UseParent, ValueType,
+    CLASS_OF, ChainLink, Context, FIRST_GIVEN, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span,
+    UseParent, ValueType, with_first_given,
 };
 
 /// A call is looked at as so many calls at most.
@@ -115,6 +116,35 @@ pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> 
 
 /// The type parameters of the method being read that stand by themselves among the type arguments of a type.
 pub type GivenParameters = [Option<Name>; MOST_ARGUMENTS];
+
+/// The type parameters of a method that its first parameter tells.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct ToldByFirst {
+    /// The one that is that parameter's type.
+    pub itself: Option<Name>,
+    /// Those among the type arguments of that type.
+    pub arguments: GivenParameters,
+}
+
+impl ToldByFirst {
+    /// What stands for the type parameter `name`.
+    pub fn stand_in(&self, name: Name) -> Option<u32> {
+        if self.itself == Some(name) {
+            return Some(FIRST_GIVEN);
+        }
+        self.arguments.iter().position(|given| *given == Some(name)).map(with_first_given)
+    }
+
+    /// The type `result` with what stands for those of the type parameters `of` the method that it was given:
+    /// `<T> Optional<T> maybe(T thing)`. `None` where it was given none of them.
+    pub fn within(&self, recorder: &mut Recorder, result: u32, of: &GivenParameters) -> Option<u32> {
+        let mut told = *recorder.facts().value_types.get(result as usize)?;
+        let places = told.arguments.iter_mut().zip(of);
+        let given = places.filter_map(|(place, name)| Some((place, self.stand_in((*name)?)?)));
+        let count = given.map(|(place, stand_in)| *place = stand_in).count();
+        (count > 0).then(|| recorder.spelled_type(told))
+    }
+}
 
 /// What the type just read was given between `<` and `>`.
 #[derive(Clone, Copy, Debug)]

@@ -1,8 +1,8 @@
 //! Type parameters of methods: they mean no type of that name, and values of them are at least what they are bound to.
 
 use super::Reader;
-use crate::values::{GivenParameters, value_of};
-use ferngate_model::{FIRST_GIVEN, NO_TYPE, Name, Root, ValueType, with_first_given};
+use crate::values::value_of;
+use ferngate_model::{NO_TYPE, Name, Root, ValueType};
 
 /// A parameter whose type is, or is given, a type parameter.
 #[derive(Clone, Copy, Debug)]
@@ -58,22 +58,26 @@ impl Reader<'_, '_> {
         }
     }
 
-    /// What stands for the result `value_type` of the method being read, if that is a type parameter of it which the first
-    /// parameter tells.
-    pub(super) fn given_of_first(&mut self, value_type: u32) -> Option<u32> {
-        let (itself, arguments) = self.first_given;
-        if self.parameters.is_empty() || itself.is_none() && arguments == GivenParameters::default() {
+    /// What the result `value_type` of the method being read is where the first parameter tells it: a type parameter, or a
+    /// type that was given some.
+    pub(super) fn told_by_first(&mut self, value_type: u32) -> Option<u32> {
+        if self.parameters.is_empty() {
             return None;
         }
+        if let Some(name) = self.parameter_named(value_type) {
+            return self.told.stand_in(name);
+        }
+        let arguments = self.recorder.facts().value_types.get(value_type as usize)?.arguments;
+        let of = arguments.map(|argument| self.parameter_named(argument));
+        self.told.within(self.recorder, value_type, &of)
+    }
+
+    /// The type parameter of the method that `value_type` is.
+    fn parameter_named(&mut self, value_type: u32) -> Option<Name> {
         let node = self.node_of(value_type)?;
         let used = *self.recorder.facts().uses.get(node as usize)?;
         let is_alone = used.arity == 0 && matches!(used.parent.get(), Ok(Root::Scope(_)));
-        let name = Some(used.name).filter(|name| is_alone && self.parameters.contains(name));
-        match name {
-            None => None,
-            name if name == itself => Some(FIRST_GIVEN),
-            name => arguments.iter().position(|given| *given == name).map(with_first_given),
-        }
+        Some(used.name).filter(|name| is_alone && self.parameters.contains(name))
     }
 
     fn node_of(&mut self, value_type: u32) -> Option<u32> {

@@ -336,11 +336,11 @@ impl Reader<'_, '_> {
                 let text = named.link.span.text(self.text);
                 self.recorder.facts().texts.add(&text);
             }
-            let of_first = if extends { None } else { self.given_of_first(named.value_type) };
+            let told = self.told_by_first(named.value_type);
             self.add_member(frame.declaration, named, kind, modifiers);
             let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = self.recorder.facts().members.last_mut() {
-                member.value_type = of_first.unwrap_or(member.value_type);
+                member.value_type = told.unwrap_or(member.value_type);
                 member.parameters = parameters;
                 member.arity = arity;
                 // An extension is called without its first parameter, or with it.

@@ -26,7 +26,7 @@ use self::patterns::Pattern;
 use self::queries::Query;
 use self::tokens::{Branch, Kind, Token, Word};
 use crate::chain_links::ChainLinks;
-use crate::values::{Given, GivenParameters, Values};
+use crate::values::{Given, GivenParameters, ToldByFirst, Values};
 use ferngate_model::{
     ALL_KEYS, ChainLink, ConditionLine, Context, FolderNaming, ImportSpelling, Language, Name, Naming,
     Recorder, Root, ScopeKind, Span, UseParent,
@@ -239,7 +239,7 @@ struct Reader<'t, 'r> {
     /// The type parameters of the method being read among the type arguments of the type just read.
     hidden_arguments: GivenParameters,
     /// The type parameter of that method that is the type of its first parameter, and those among its type arguments.
-    first_given: (Option<Name>, GivenParameters),
+    told: ToldByFirst,
     /// Parameters of the method whose types wait for what its type parameters are at least.
     waiting: Vec<Waiting>,
     /// Where a declaration of locals began that may name more of them, and the type of their values.
@@ -326,7 +326,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             bounds: Vec::new(),
             hidden: None,
             hidden_arguments: GivenParameters::default(),
-            first_given: Default::default(),
+            told: ToldByFirst::default(),
             waiting: Vec::new(),
             declaring: None,
             signature: Vec::new(),

@@ -2,7 +2,7 @@
 
 use super::Reader;
 use super::tokens::{Kind, Word};
-use crate::values::value_of;
+use crate::values::{ToldByFirst, value_of};
 use ferngate_model::{Access, ArgumentCounts, BUILT_IN, Member, MemberKind, NO_TYPE, Name};
 
 impl Reader<'_, '_> {
@@ -55,7 +55,7 @@ impl Reader<'_, '_> {
     pub(super) fn parameters(&mut self, scope: u32, owner: Option<(u32, Access)>) -> ArgumentCounts {
         let (mut count, mut fewest, mut is_open) = (0, None, false);
         self.parameter_types.clear();
-        self.first_given = Default::default();
+        self.told = ToldByFirst::default();
         let closer = if self.lexer.token.is(b'[') { b']' } else { b')' };
         self.advance();
         while !matches!(self.lexer.token.kind, Kind::End | Kind::Mark(b'{' | b'}'))
@@ -78,7 +78,7 @@ impl Reader<'_, '_> {
                 let name = self.lexer.token.name;
                 if count == 0 {
                     let itself = self.hidden.filter(|_| value_type == NO_TYPE);
-                    self.first_given = (itself, self.hidden_arguments);
+                    self.told = ToldByFirst { itself, arguments: self.hidden_arguments };
                 }
                 count += 1;
                 self.parameter_types.push(if built_in { BUILT_IN } else { value_type });

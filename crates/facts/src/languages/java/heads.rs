@@ -5,8 +5,8 @@ use super::{Frame, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::{GivenParameters, Parenthesis, value_of};
 use ferngate_model::{
-    Access, ArgumentCounts, Context, Declaration, DeclarationKind, FIRST_GIVEN, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, Root, ScopeKind, Span, with_first_given,
+    Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
+    NO_TYPE, Name, Root, ScopeKind, Span,
 };
 
 /// The words before a declaration.
@@ -296,8 +296,9 @@ impl Reader<'_, '_> {
             }
         }
         // What a method with parameters of its own gives, its caller decides.
+        self.bound_arguments = GivenParameters::default();
         let node = self.type_reference(frame.scope);
-        let bound = self.bound;
+        let (bound, among) = (self.bound, self.bound_arguments);
         let node = node.filter(|_| bound.is_none());
         let value_type = self.spelled(node);
         if !self.is_name() {
@@ -320,14 +321,13 @@ impl Reader<'_, '_> {
         if kind == MemberKind::Method {
             let arguments = self.after_parameters(frame);
             let parameters = self.recorder.parameters(&self.parameter_types);
+            let told = match bound {
+                Some(bound) => self.told.stand_in(bound),
+                None => self.told.within(self.recorder, value_type, &among),
+            };
             if let Some(member) = member.and_then(|at| self.recorder.facts().members.get_mut(at)) {
                 (member.arguments, member.parameters) = (arguments, parameters);
-                if bound.is_some() {
-                    let among = |of: &GivenParameters| of.iter().position(|given| *given == bound);
-                    let part = among(&self.first_bound_arguments).map(with_first_given);
-                    let first = (bound == self.first_bound).then_some(FIRST_GIVEN);
-                    member.value_type = first.or(part).unwrap_or(member.value_type);
-                }
+                member.value_type = told.unwrap_or(member.value_type);
                 let member = *member;
                 let got = value_of_getter(name_span.of(self.text));
                 if let Some(value) =

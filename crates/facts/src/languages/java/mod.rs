@@ -15,7 +15,7 @@ mod values;
 use self::declarators::Declaring;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
-use crate::values::{Given, GivenParameters, Values};
+use crate::values::{Given, GivenParameters, ToldByFirst, Values};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ChainLink, Context, FolderNaming, ImportSpelling, Language, Name, Naming, Recorder,
     Root, Span, UseParent,
@@ -196,11 +196,10 @@ struct Reader<'t, 'r> {
     parameter_types: Vec<u32>,
     /// The type just read, if it is such a parameter.
     bound: Option<Name>,
-    /// The type of the first parameter of the method just read, if it is such a parameter.
-    first_bound: Option<Name>,
-    /// The type parameters among the type arguments of the type just read, and of that of the first parameter.
+    /// The type parameters among the type arguments of the type just read.
     bound_arguments: GivenParameters,
-    first_bound_arguments: GivenParameters,
+    /// What the first parameter of the method just read tells.
+    told: ToldByFirst,
     /// The token before the current one, and the one before that.
     before: [(Kind, Word); 2],
     depth: u32,
@@ -224,9 +223,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             parameters: Vec::new(),
             parameter_types: Vec::new(),
             bound: None,
-            first_bound: None,
             bound_arguments: GivenParameters::default(),
-            first_bound_arguments: GivenParameters::default(),
+            told: ToldByFirst::default(),
             before: [(Kind::End, Word::None); 2],
             depth: 0,
             anonymous: 0,

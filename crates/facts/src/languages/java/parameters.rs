@@ -2,7 +2,7 @@
 
 use super::{Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{GivenParameters, value_of};
+use crate::values::{GivenParameters, ToldByFirst, value_of};
 use ferngate_model::{ArgumentCounts, Member, MemberKind, NO_TYPE};
 
 impl Reader<'_, '_> {
@@ -59,8 +59,7 @@ impl Reader<'_, '_> {
         self.advance();
         let (mut count, mut is_open) = (0, false);
         self.parameter_types.clear();
-        self.first_bound = None;
-        self.first_bound_arguments = GivenParameters::default();
+        self.told = ToldByFirst::default();
         while !matches!(self.tokens.token.kind, Kind::Mark(b')' | b'{' | b';') | Kind::End) {
             let at = self.tokens.token.start();
             if self.word == Word::Modifier {
@@ -80,8 +79,7 @@ impl Reader<'_, '_> {
                 let name = self.tokens.token.name;
                 self.parameter_types.push(value_type);
                 if count == 0 {
-                    self.first_bound = self.bound;
-                    self.first_bound_arguments = self.bound_arguments;
+                    self.told = ToldByFirst { itself: self.bound, arguments: self.bound_arguments };
                 }
                 count += 1;
                 self.values.local(name, value_of(value_type));

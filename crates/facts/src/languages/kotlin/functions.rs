@@ -3,7 +3,7 @@
 use super::types::ReadType;
 use super::{Chain, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::lexis::{Kind, Token};
-use crate::values::{GivenParameters, UNKNOWN, value_of};
+use crate::values::{GivenParameters, ToldByFirst, UNKNOWN, value_of};
 use ferngate_model::{
     Access, ArgumentCounts, BUILT_IN, CONSTANT, DeclarationKind, FUNCTION, Member, MemberKind, NO_TYPE, Name,
     ParameterTypes,
@@ -22,6 +22,8 @@ const FINAL: [&[u8]; 9] =
 struct Giving {
     kind: MemberKind,
     value_type: u32,
+    /// The same for what extends a type, as the value that it extends tells it.
+    of_receiver: u32,
     parameters: ParameterTypes,
     arguments: ArgumentCounts,
     access: Access,
@@ -42,10 +44,9 @@ impl Reader<'_, '_> {
         if self.is(b'<') {
             self.type_parameters(frame.scope, None);
         }
-        (self.hidden, self.first_hidden) = (None, None);
-        self.first_hidden_arguments = GivenParameters::default();
+        (self.hidden, self.hidden_arguments) = (None, GivenParameters::default());
         let Some((name, receiver)) = self.receiver_and_name() else { return };
-        self.first_hidden = self.hidden;
+        self.told = ToldByFirst { itself: self.hidden, arguments: self.hidden_arguments };
         self.values.initial &= frame.kind == FrameKind::Block;
         let local = (frame.kind == FrameKind::Block && receiver.is_none()).then(|| {
             self.values.local(name.name, UNKNOWN);
@@ -62,12 +63,13 @@ impl Reader<'_, '_> {
             types.extend(own);
             arguments = accepted;
         }
-        let mut value_type = NO_TYPE;
+        let (mut value_type, mut of_receiver) = (NO_TYPE, NO_TYPE);
         if self.is(b':') {
             self.advance();
             value_type = self.value_type(frame.scope);
-            if value_type == NO_TYPE && receiver.is_none() {
-                value_type = self.given_first().unwrap_or(NO_TYPE);
+            of_receiver = self.told_by_first(value_type).unwrap_or(value_type);
+            if receiver.is_none() {
+                value_type = of_receiver;
             }
         }
         if self.word == Word::Where {
@@ -76,7 +78,8 @@ impl Reader<'_, '_> {
         let members = self.recorder.facts().members.len();
         let parameters = self.recorder.parameters(&types);
         let access = self.access_before(start);
-        let give = Giving { kind: MemberKind::Method, value_type, parameters, arguments, access };
+        let kind = MemberKind::Method;
+        let give = Giving { kind, value_type, of_receiver, parameters, arguments, access };
         self.give(&name, declared, receiver.is_some(), give);
         self.give_by_operator(&name, give, start);
         self.stands_for_interface(give);
@@ -87,7 +90,7 @@ impl Reader<'_, '_> {
         if let Some(local) = local {
             self.values.set_local(local, value_of(value_type));
         }
-        if self.is(b'=') && value_type == NO_TYPE {
+        if self.is(b'=') && of_receiver == NO_TYPE {
             match local {
                 Some(local) => self.values.decide(local),
                 None => self.decide_members(members),
@@ -144,7 +147,7 @@ impl Reader<'_, '_> {
     /// Notes what the function or property `name` gives, as a member of the class around or of what is `declared`.
     fn give(&mut self, name: &Token, declared: Option<u32>, extends: bool, giving: Giving) {
         let frame = self.frame();
-        let Giving { kind, value_type, parameters, arguments, access } = giving;
+        let Giving { kind, value_type, parameters, arguments, access, .. } = giving;
         if let Some(declared) = declared {
             self.has_facade = true;
             let parameters = parameters.behind_first(extends);
@@ -282,6 +285,7 @@ impl Reader<'_, '_> {
         let giving = Giving {
             kind: MemberKind::Value,
             value_type,
+            of_receiver: value_type,
             parameters,
             arguments: ArgumentCounts::default(),
             access,
@@ -374,8 +378,8 @@ impl Reader<'_, '_> {
 
     /// Notes that what was declared extends a type.
     fn extension(&mut self, declared: u32, name: &Token, giving: Giving) {
-        let Giving { value_type, parameters, arguments, .. } = giving;
-        let member = Member::public(declared, name.name, MemberKind::Extension, value_type);
+        let Giving { of_receiver, parameters, arguments, .. } = giving;
+        let member = Member::public(declared, name.name, MemberKind::Extension, of_receiver);
         self.recorder.member(Member { parameters, arguments, ..member });
     }
 }

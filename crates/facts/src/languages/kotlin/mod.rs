@@ -18,7 +18,7 @@ use self::types::ReadType;
 use super::java::NAMING;
 use crate::chain_links::ChainLinks;
 use crate::lexis::{Kind, Lexis, Token, Tokens, Words};
-use crate::values::{GivenParameters, Paused, Values};
+use crate::values::{GivenParameters, Paused, ToldByFirst, Values};
 use ferngate_model::{
     ALL_GIVEN, ALL_KEYS, ChainLink, Context, Declaration, DeclarationKind, FolderNaming, ImportSpelling,
     Language, NO_TYPE, Name, Naming, Recorder, Root, Span, UseParent,
@@ -275,11 +275,10 @@ struct Reader<'t, 'r> {
     before: (Kind, Word),
     /// The type parameter of the function being read that the type read last is.
     hidden: Option<Name>,
-    /// The one that the type of its first parameter is, or of what it extends.
-    first_hidden: Option<Name>,
+    /// What the first parameter of the function being read tells, or what that extends.
+    told: ToldByFirst,
     /// The type parameters among the type arguments of the type just read, and of that of the first parameter.
     hidden_arguments: GivenParameters,
-    first_hidden_arguments: GivenParameters,
     depth: u32,
     anonymous: u32,
     /// The scope in which the file's own names stand.
@@ -333,9 +332,8 @@ impl<'t, 'r> Reader<'t, 'r> {
             parameters: Vec::new(),
             before: (Kind::End, Word::None),
             hidden: None,
-            first_hidden: None,
+            told: ToldByFirst::default(),
             hidden_arguments: GivenParameters::default(),
-            first_hidden_arguments: GivenParameters::default(),
             depth: 0,
             anonymous: 0,
             package: 0,

@@ -3,7 +3,7 @@
 use super::{DEEPEST, FrameKind, NO_DECLARATION, Reader, Word};
 use crate::languages::java::{accessors_of_value, value_of_getter};
 use crate::lexis::Kind;
-use crate::values::value_of;
+use crate::values::{ToldByFirst, value_of};
 use ferngate_model::{Access, ArgumentCounts, Member, MemberKind, NO_TYPE, Name, Span};
 
 impl Reader<'_, '_> {
@@ -43,9 +43,8 @@ impl Reader<'_, '_> {
                     true => self.recorder.value_type(None, read.node),
                     false => self.spelled(read),
                 };
-                if types.is_empty() && owner.is_none() && self.first_hidden.is_none() {
-                    self.first_hidden = self.hidden;
-                    self.first_hidden_arguments = self.hidden_arguments;
+                if types.is_empty() && owner.is_none() && self.told.itself.is_none() {
+                    self.told = ToldByFirst { itself: self.hidden, arguments: self.hidden_arguments };
                 }
                 types.push(value_type);
                 takes_many |= is_many;

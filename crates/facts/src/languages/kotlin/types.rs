@@ -3,9 +3,7 @@
 use super::{Chain, DEEPEST, Reader, Word};
 use crate::lexis::Kind;
 use crate::values::GivenParameters;
-use ferngate_model::{
-    Context, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType, with_first_given,
-};
+use ferngate_model::{Context, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS, NO_TYPE, Root, ValueType};
 
 /// A type as it was read.
 #[derive(Clone, Copy)]
@@ -47,18 +45,15 @@ impl Reader<'_, '_> {
         read
     }
 
-    /// For a type parameter that was just read: what stands for it where the first parameter tells what it is.
-    pub(super) fn given_first(&self) -> Option<u32> {
-        let hidden = self.hidden?;
-        if self.is_first_given() {
-            return Some(FIRST_GIVEN);
+    /// For a type that was just read, and is `result` among the types of values: what it is, where the first parameter of
+    /// the function tells it.
+    pub(super) fn told_by_first(&mut self, result: u32) -> Option<u32> {
+        let of = self.hidden_arguments;
+        match self.hidden {
+            Some(hidden) if result == NO_TYPE => self.told.stand_in(hidden),
+            Some(_) => None,
+            None => self.told.within(self.recorder, result, &of),
         }
-        self.first_hidden_arguments.iter().position(|of| *of == Some(hidden)).map(with_first_given)
-    }
-
-    /// Whether the type just read is the type parameter of the function's first parameter.
-    pub(super) fn is_first_given(&self) -> bool {
-        self.hidden.is_some() && self.hidden == self.first_hidden
     }
 
     fn whole_type(&mut self, scope: u32) -> ReadType {
@@ -163,7 +158,7 @@ impl Reader<'_, '_> {
                 (read.node, read.argument) = (parameter.node, parameter.node);
             }
             let value_type = match parameter.node {
-                None if self.is_first_given() => FIRST_GIVEN,
+                None if self.hidden.is_some() && self.hidden == self.told.itself => FIRST_GIVEN,
                 _ => self.spelled(parameter),
             };
             given.push(value_type);
