@@ -33,7 +33,11 @@ impl Check for StalePath {
                     mention.action,
                     ItemAction::Compile | ItemAction::Content | ItemAction::Reference | ItemAction::Member
                 );
-                if !listed || mention.written.contains(['*', '?', '$', '%', '@']) {
+                // Wildcards, what builds put in, and holes that a maker of projects fills: `{{ name }}.csproj`.
+                if !listed
+                    || mention.written.contains(['*', '?', '$', '%', '@'])
+                    || mention.written.contains("{{")
+                {
                     continue;
                 }
                 let Some(path) = resolve_mention(manifest, &mention.written) else { continue };

@@ -162,6 +162,8 @@ struct CLinker<'p> {
     tree: Tree<'p>,
     /// Files by their last part, in the order of paths.
     by_name: FxHashMap<&'p str, Vec<u32>>,
+    /// Files of code by their last part in lower case.
+    by_lower_name: FxHashMap<String, Vec<u32>>,
     /// Folders that builds name for includes, each with where they are named.
     named: FxHashMap<String, Vec<Named<'p>>>,
     /// Named modules of C++20.
@@ -177,6 +179,7 @@ struct CLinker<'p> {
 impl<'p> CLinker<'p> {
     fn new(project: &'p ProjectFacts) -> Self {
         let mut by_name: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+        let mut by_lower_name: FxHashMap<String, Vec<u32>> = FxHashMap::default();
         let mut folders: FxHashSet<&str> = FxHashSet::default();
         let mut shown: FxHashMap<&str, BTreeSet<&str>> = FxHashMap::default();
         let mut modules = FxHashMap::default();
@@ -186,6 +189,7 @@ impl<'p> CLinker<'p> {
             folders.extend(file.path.parent().split('/'));
             let Some(facts) = &file.facts else { continue };
             if super::EXTENSIONS.contains(&file.path.extension()) {
+                by_lower_name.entry(file.path.file_name().to_ascii_lowercase()).or_default().push(at as u32);
                 let mut parts = file.path.parent().split('/');
                 if file.path.extension().starts_with('h')
                     && parts.clone().any(|part| HEADER_FOLDERS.contains(&part))
@@ -228,7 +232,7 @@ impl<'p> CLinker<'p> {
                 }
             }
         }
-        Self { tree, by_name, named, modules, macros, folders, shown }
+        Self { tree, by_name, by_lower_name, named, modules, macros, folders, shown }
     }
 
     /// Whether an include in quotes that leads nowhere is of a file of this project: the headers of a library lie in
@@ -236,7 +240,8 @@ impl<'p> CLinker<'p> {
     fn is_own(&self, path: &str) -> bool {
         let folder = path.split_once('/').map(|(first, _)| first);
         let known = folder.is_none_or(|first| matches!(first, "." | "..") || self.folders.contains(first));
-        known && !is_of_system(path)
+        // What a maker of projects fills, `{{ name }}.h`, is no path yet.
+        known && !is_of_system(path) && !path.contains("{{")
     }
 
     fn resolve(&self, from: usize, path: &PathUse) -> Option<u32> {
@@ -252,7 +257,34 @@ impl<'p> CLinker<'p> {
         if plain.contains(&"..") {
             return self.led_up(own, &wanted);
         }
-        self.searched(from, path, &wanted).or_else(|| self.in_whole(from, &wanted))
+        let found = self.searched(from, path, &wanted).or_else(|| self.in_whole(from, &wanted));
+        found.or_else(|| self.searched(from, path, self.in_other_case(&wanted)?))
+    }
+
+    /// How `wanted` is spelled where only the case of its letters differs: some systems do not tell that.
+    fn in_other_case(&self, wanted: &str) -> Option<&'p str> {
+        let lower = wanted.to_ascii_lowercase();
+        let name = lower.rsplit('/').next()?;
+        let files = self.by_lower_name.get(name).filter(|_| !is_of_system(&lower))?;
+        let spelled = |file: &u32| {
+            let full = self.tree.project.files[*file as usize].path.as_str();
+            full.get(full.len().checked_sub(wanted.len())?..)
+        };
+        files
+            .iter()
+            .filter_map(spelled)
+            .find(|spelled| spelled.eq_ignore_ascii_case(wanted) && *spelled != wanted)
+    }
+
+    /// Whether several files may be meant, of which only the build knows which one.
+    fn is_any_of_several(&self, from: usize, wanted: &str) -> bool {
+        let name = wanted.rsplit('/').next().unwrap_or(wanted);
+        let ends = |file: &&u32| {
+            let full = self.tree.project.files[**file as usize].path.as_str();
+            let before = full.strip_suffix(wanted);
+            **file as usize != from && before.is_some_and(|before| before.is_empty() || before.ends_with('/'))
+        };
+        self.by_name.get(name).into_iter().flatten().filter(ends).nth(1).is_some()
     }
 
     /// What `wanted` means where the folder that is read is the inside of a library, by which its own code calls it.
@@ -442,6 +474,7 @@ impl Linker for CLinker<'_> {
                     let behind = self.source_of(to).filter(|source| *source as usize != file);
                     links.files.push(Link { behind, ..path_link(at, path, to) });
                 }
+                (None, PathBase::Folder) if self.is_any_of_several(file, &path.path) => {}
                 (None, PathBase::Folder) if self.is_own(&path.path) => links.missing.push(at as u32),
                 (None, _) => links.packages.push(PackageUse { name: path.path.clone(), at: path.span.start }),
             }
