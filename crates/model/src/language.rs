@@ -180,6 +180,12 @@ pub trait Language: Sync {
         None
     }
 
+    /// The same for a part of the text that is marked for readers only.
+    fn section_line(&self, line: &[u8]) -> Option<ConditionLine> {
+        let _ = line;
+        None
+    }
+
     /// The line that ends such a condition.
     fn condition_end(&self) -> &'static str {
         ""

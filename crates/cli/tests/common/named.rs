@@ -108,17 +108,19 @@ pub fn csharp(root: &Path, arguments: &[&str]) -> Score {
     score(&ours(&root, ".cs"), &truth(&said), |sort| !matches!(sort, "inferred" | "overridden"))
 }
 
-/// Asks the compiler that its makers publish as a library what each name means; `FERNGATE_CORPUS_COMPILER` is the folder
-/// with it and with what it needs to run.
-pub fn csharp_names(root: &Path) -> Score {
+/// Where the compiler of C# keeps the libraries of its framework.
+const FRAMEWORK: &str = "/usr/lib/mono/4.5";
+
+/// Builds the judge `source` in the folder `out` with the compiler that its makers publish as a library;
+/// `FERNGATE_CORPUS_COMPILER` is the folder with that and with what it needs to run.
+fn compiler_judge(out: &Path, source: &str) -> PathBuf {
     let compiler =
         std::env::var("FERNGATE_CORPUS_COMPILER").expect("FERNGATE_CORPUS_COMPILER names a folder");
-    let out = tempfile::tempdir().unwrap();
-    let copied = run(Command::new("cp").args(["-r", &format!("{compiler}/.")]).arg(out.path()));
+    let copied = run(Command::new("cp").args(["-r", &format!("{compiler}/.")]).arg(out));
     assert!(copied.is_empty(), "{copied}");
-    let judge = out.path().join("judge.exe");
+    let judge = out.join("judge.exe");
     let mut build = Command::new("mcs");
-    build.args(["-nologo", "-warn:0", "-langversion:7.2"]).arg(format!("-lib:{}", out.path().display()));
+    build.args(["-nologo", "-warn:0", "-langversion:7.2"]).arg(format!("-lib:{}", out.display()));
     let libraries = [
         "netstandard",
         "System.Collections.Immutable",
@@ -126,8 +128,27 @@ pub fn csharp_names(root: &Path) -> Score {
         "Microsoft.CodeAnalysis.CSharp",
     ];
     build.args(libraries.map(|library| format!("-r:{library}.dll"))).arg(format!("-out:{}", judge.display()));
-    run(build.arg(judge_source("NamesJudge.cs")));
+    run(build.arg(judge_source(source)));
+    judge
+}
+
+/// Asks that compiler what each name means.
+pub fn csharp_names(root: &Path) -> Score {
+    let out = tempfile::tempdir().unwrap();
+    let judge = compiler_judge(out.path(), "NamesJudge.cs");
     let root = std::fs::canonicalize(root).unwrap();
-    let said = run(Command::new("mono").arg(&judge).arg(&root).arg("/usr/lib/mono/4.5"));
+    let said = run(Command::new("mono").arg(&judge).arg(&root).arg(FRAMEWORK));
     score(&ours(&root, ".cs"), &truth(&said), |sort| sort == "name")
+}
+
+/// Asks that compiler for the errors of a folder, a line each; also where libraries are missing.
+pub fn csharp_errors() -> impl Fn(&Path) -> Vec<String> {
+    let out = tempfile::tempdir().unwrap();
+    let judge = compiler_judge(out.path(), "ErrorsJudge.cs");
+    move |root| {
+        let _kept = &out;
+        let root = std::fs::canonicalize(root).unwrap();
+        let said = run(Command::new("mono").arg(&judge).arg(&root).arg(FRAMEWORK));
+        said.lines().map(str::to_owned).collect()
+    }
 }

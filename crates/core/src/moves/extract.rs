@@ -8,7 +8,7 @@ use super::conditions::Conditions;
 use super::imports::line_with_end;
 use super::names::line_end;
 use super::texts::Texts;
-use ferngate_model::{Edit, FileFacts, Language, ProjectPath, ScopeKind, Span};
+use ferngate_model::{ConditionLine, Edit, FileFacts, Language, ProjectPath, ScopeKind, Span};
 
 /// Splits declaration `at` off the file at `path` into a new text; returns that text.
 ///
@@ -31,7 +31,8 @@ pub fn extract(
     if outer.iter().flatten().any(is_inside) {
         return Err(MoveError::Torn(name));
     }
-    let out = Outline { text: &text, facts, span, scope: declaration.scope, conditions: &outer }.write();
+    let scope = declaration.scope;
+    let out = Outline { text: &text, facts, language, span, scope, conditions: &outer }.write();
     let going = with_emptied_condition(&text, with_blank_line(&text, span), &outer);
     texts.edit(path, Edit { span: going, text: String::new(), what: "type taken out" }, name);
     Ok(out)
@@ -41,6 +42,7 @@ pub fn extract(
 struct Outline<'t> {
     text: &'t [u8],
     facts: &'t FileFacts,
+    language: &'t dyn Language,
     /// The type, with the comments above it.
     span: Span,
     /// The scope around it.
@@ -116,10 +118,11 @@ impl Outline<'_> {
         }
     }
 
-    /// The comments and other lines without code at the top, unless they belong to the first declaration.
+    /// The comments and other lines without code at the top, unless they belong to the first declaration, or to a section
+    /// that holds more than they do.
     fn header(&self) -> &[u8] {
         let mark = if self.text.starts_with(b"\xEF\xBB\xBF") { 3 } else { 0 };
-        let mut end = mark;
+        let (mut end, mut whole, mut sections) = (mark, mark, 0usize);
         let mut in_comment = false;
         for line in self.text[mark..].split_inclusive(|&byte| byte == b'\n') {
             let bare = line.trim_ascii();
@@ -131,7 +134,16 @@ impl Outline<'_> {
             }
             in_comment = (in_comment || begins) && !bare.ends_with(b"*/");
             end += line.len();
+            match self.language.section_line(bare).filter(|_| !is_idle) {
+                Some(ConditionLine::Begins) => sections += 1,
+                Some(ConditionLine::Ends) => sections = sections.saturating_sub(1),
+                _ => {}
+            }
+            if sections == 0 {
+                whole = end;
+            }
         }
+        let end = whole;
         let declarations = self.facts.declarations.iter();
         let first = declarations.map(|declaration| with_comments(self.text, declaration.span).start).min();
         &self.text[..first.map_or(end, |first| end.min(first as usize)).max(mark)]

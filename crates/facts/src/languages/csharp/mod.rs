@@ -131,6 +131,15 @@ impl Language for CSharp {
         }
     }
 
+    fn section_line(&self, line: &[u8]) -> Option<ConditionLine> {
+        let word = line.trim_ascii_start().strip_prefix(b"#")?.trim_ascii_start();
+        match word {
+            _ if word.starts_with(b"region") => Some(ConditionLine::Begins),
+            _ if word.starts_with(b"endregion") => Some(ConditionLine::Ends),
+            _ => None,
+        }
+    }
+
     fn condition_end(&self) -> &'static str {
         "#endif"
     }
