@@ -80,7 +80,7 @@ impl Program {
                 .map(|m| m.name)
                 .collect();
             let free: Vec<&str> = MEMBERS.iter().copied().filter(|name| !taken.contains(name)).collect();
-            let mut members = program.members(numbers, &free, true);
+            let mut members = program.members(numbers, at, &free, true);
             // One more of a name, told from the other by its parameters.
             let plain =
                 members.iter().find(|member| member.parameters.as_ref().is_some_and(Vec::is_empty)).cloned();
@@ -90,7 +90,7 @@ impl Program {
             }
             program.classes[at].members = members;
             if program.classes[at].inner.is_some() {
-                let members = program.members(numbers, MEMBERS, false);
+                let members = program.members(numbers, at, MEMBERS, false);
                 program.classes[at].inner = Some(members);
             }
         }
@@ -127,7 +127,14 @@ impl Program {
         std::iter::successors(Some(class), |class| self.classes[*class].base)
     }
 
-    fn members(&self, numbers: &mut Numbers, names: &[&'static str], may_be_static: bool) -> Vec<Member> {
+    /// Members of the class `at`, or of the one inside of it.
+    fn members(
+        &self,
+        numbers: &mut Numbers,
+        at: usize,
+        names: &[&'static str],
+        may_be_static: bool,
+    ) -> Vec<Member> {
         let mut members = Vec::new();
         for name in names.iter().filter(|_| numbers.one_in(2)).copied().collect::<Vec<_>>() {
             let parameters = match numbers.next() % 4 {
@@ -136,7 +143,11 @@ impl Program {
                 _ => Some(Vec::new()),
             };
             let is_static = may_be_static && numbers.one_in(4);
-            members.push(Member { name, parameters, of: self.type_of(numbers, 1), is_static });
+            // The class inside that is meant by its name alone, whatever that hides.
+            let inside = self.line(at).find(|class| self.classes[*class].inner.is_some());
+            let inside = inside.filter(|_| numbers.one_in(5)).map(Type::Inner);
+            let of = inside.unwrap_or_else(|| self.type_of(numbers, 1));
+            members.push(Member { name, parameters, of, is_static });
         }
         members
     }
