@@ -78,3 +78,51 @@ fn a_broken_repository_is_read_as_if_there_were_none() {
     assert!(verdict(&project).contains(" 1 file, "), "{}", verdict(&project));
     assert_eq!(project.run(&["check"]).status, 0);
 }
+
+#[test]
+fn a_folder_that_a_tool_filled_with_packages_is_left_out() {
+    for (filled_by, is_left_out) in [
+        ("vendor/modules.txt", true),
+        ("rain/vendor/modules.txt", true),
+        ("vendor/composer/installed.json", true),
+        ("vendor/autoload.php", true),
+        ("vendor/other/.cargo-checksum.json", true),
+        ("vendor/README.md", false),
+        ("vendored/modules.txt", false),
+    ] {
+        let folder = filled_by.split_once("ed/").map_or("vendor", |_| "vendored");
+        let folder = if filled_by.starts_with("rain/") { "rain/vendor" } else { folder };
+        let other = format!("{folder}/other/other.go");
+        let files = [
+            ("go.mod", "module moss\n"),
+            ("main.go", "package main\n"),
+            (&*other, "package other\n"),
+            (filled_by, "{}"),
+        ];
+        let project = Project::new(&files);
+        let answer = project.run(&["survey", "-v"]);
+        let (count, told) = if is_left_out { ("1 file,", true) } else { ("2 files,", false) };
+        assert!(answer.out.contains(&format!(": {count}")), "{filled_by}: {}", answer.all());
+        assert_eq!(
+            answer.err.contains(&format!("left out: {folder}/")),
+            told,
+            "{filled_by}: {}",
+            answer.all()
+        );
+    }
+}
+
+#[test]
+#[cfg_attr(not(has_git), ignore = "the program git is not installed")]
+fn packages_that_version_control_keeps_are_left_out_too() {
+    let files = [
+        ("go.mod", "module moss\n"),
+        ("main.go", "package main\n"),
+        ("vendor/other/other.go", "package other\n"),
+        ("vendor/modules.txt", ""),
+    ];
+    let project = Project::new(&files);
+    git(&project, &["init", "-q"]);
+    git(&project, &["add", "--all"]);
+    assert!(verdict(&project).contains(": 1 file,"), "{}", verdict(&project));
+}

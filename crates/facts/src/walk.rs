@@ -12,6 +12,11 @@ use std::sync::{Mutex, PoisonError, mpsc};
 
 /// Folder names that hold other people's code or built files wherever they stand.
 const VENDORED: &[&str] = &["node_modules", "bower_components"];
+/// A folder of this name holds other people's code where a tool has filled it, which leaves such a file there.
+const FILLED: &str = "vendor";
+/// What tools leave in the folder: those of Go and of PHP, and in each folder inside that of Rust.
+const FILLED_BY: &[&str] = &["modules.txt", "composer/installed.json", "autoload.php"];
+const FILLED_INSIDE_BY: &str = ".cargo-checksum.json";
 /// Folder names that hold built files where a manifest of this extension lies beside them.
 const BUILT: &[(&str, &str)] = &[("bin", "csproj"), ("obj", "csproj")];
 
@@ -46,7 +51,8 @@ pub fn walk(root: &Path) -> Walk {
         if entry.depth() > 0 && entry.file_name().as_encoded_bytes().starts_with(b".") {
             return false;
         }
-        let vendored = entry.file_name().to_str().is_some_and(|name| VENDORED.contains(&name));
+        let name = entry.file_name().to_str().unwrap_or_default();
+        let vendored = VENDORED.contains(&name) || name == FILLED && is_filled(entry.path());
         if vendored && let Ok(path) = project_path(&filter_root, entry.path()) {
             let _ = filter_sender.send(Entry::Skipped(path));
         }
@@ -72,19 +78,29 @@ pub fn walk(root: &Path) -> Walk {
         }
     }
     walk.files.sort_unstable();
+    let foreign = walk.skipped.clone();
     leave_out_built(&mut walk);
-    add_kept(&mut walk, root, kept.join().unwrap_or_default());
+    add_kept(&mut walk, root, &foreign, kept.join().unwrap_or_default());
     walk.skipped.sort_unstable();
     walk.problems.sort_by(|a, b| a.0.cmp(&b.0));
     walk
 }
 
-/// Adds what version control keeps though it would ignore it, as a package called `target`.
-fn add_kept(walk: &mut Walk, root: &Path, kept: Vec<ProjectPath>) {
+/// Whether a tool has put other people's code into the folder at `path`.
+fn is_filled(path: &Path) -> bool {
+    let first_inside = || std::fs::read_dir(path).ok()?.flatten().find(|inside| inside.path().is_dir());
+    FILLED_BY.iter().any(|file| path.join(file).is_file())
+        || first_inside().is_some_and(|inside| inside.path().join(FILLED_INSIDE_BY).is_file())
+}
+
+/// Adds what version control keeps though it would ignore it, as a package called `target`, but nothing in the folders
+/// with `foreign` code.
+fn add_kept(walk: &mut Walk, root: &Path, foreign: &[ProjectPath], kept: Vec<ProjectPath>) {
     let is_hidden = |part: &str| part.starts_with('.') || VENDORED.contains(&part);
     let is_missed = |path: &ProjectPath| {
         walk.files.binary_search(path).is_err()
             && !path.as_str().split('/').any(is_hidden)
+            && !foreign.iter().any(|folder| path.is_within(folder.as_str()))
             && root.join(path.as_str()).symlink_metadata().is_ok_and(|found| found.is_file())
     };
     let missed: Vec<ProjectPath> = kept.into_iter().filter(is_missed).collect();

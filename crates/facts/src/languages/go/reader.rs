@@ -138,8 +138,8 @@ impl Reader<'_, '_> {
             self.parameters.clear();
             self.type_parameters.clear();
             self.in_function = false;
-            // A list goes on behind a comma.
-            if self.last != Last::Mark(b',') {
+            // A list goes on behind a comma, a chain behind a dot.
+            if !matches!(self.last, Last::Mark(b',') | Last::Dot) {
                 self.last = Last::LineEnd;
             }
         }

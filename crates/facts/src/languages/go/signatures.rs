@@ -117,19 +117,38 @@ pub fn next_line(at: &mut Cursor) -> bool {
     }
 }
 
-/// Goes to the end of the line on which no bracket is open.
+/// Goes to the end of the line on which no bracket is open, and which does not go on behind an operator or a dot
+/// (language specification, "Semicolons").
 pub fn to_line_end(at: &mut Cursor) {
-    let mut depth = 0usize;
+    let (mut depth, mut last) = (0usize, 0);
     while !at.done() {
-        match at.peek(0) {
-            b'\n' | b';' if depth == 0 => return,
+        let byte = at.peek(0);
+        match byte {
+            b';' if depth == 0 => return,
+            b'\n' if depth == 0 && !goes_on(last) => return,
             b'(' | b'[' | b'{' => depth += 1,
             b')' | b']' | b'}' => depth = depth.saturating_sub(1),
-            _ if pass_text(at) => continue,
+            _ if pass_text(at) => {
+                // A comment ends nothing.
+                last = if byte == b'/' { last } else { byte };
+                continue;
+            }
             _ => {}
+        }
+        if !byte.is_ascii_whitespace() {
+            last = byte;
         }
         at.at += 1;
     }
+}
+
+/// Whether a line that ends with this byte goes on in the next one.
+fn goes_on(last: u8) -> bool {
+    // Outside of functions nothing counts up or down.
+    matches!(
+        last,
+        b'.' | b',' | b'=' | b'+' | b'-' | b'*' | b'/' | b'%' | b'&' | b'|' | b'^' | b'<' | b'>' | b'!'
+    )
 }
 
 /// Notes the names of one list in brackets: all its entries begin with one, or none does. Returns where it ends.
