@@ -152,9 +152,16 @@ fn a_brace_behind_what_a_class_is_delegated_to_opens_the_class() {
     let own = "{ fun f() = rows(1); val d: Int get() = held.number }";
     let (others, given) =
         (["Bed", "Outside"], "class Leek(val a: List<Int>, val f: (Int) -> List<Int>) : List<Int> by");
-    for delegate in
-        ["a", "f(1)", "f.invoke(1)", "(a)", "object : ArrayList<Int>() { val x = 1 }", "a, Runnable by f"]
-    {
+    for delegate in [
+        "a",
+        "f(1)",
+        "f.invoke(1)",
+        "(a)",
+        "a ?: f(2)",
+        "f(1)!!",
+        "object : ArrayList<Int>() { val x = 1 }",
+        "a, Runnable by f",
+    ] {
         assert_eq!(used(&format!("{given} {delegate} {own}")), others, "{delegate}");
         assert_eq!(used(&format!("{given} {delegate}\nval x = held.number\n")), others, "{delegate}");
         // Members of the class are no names outside of it.

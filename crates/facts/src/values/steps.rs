@@ -139,10 +139,13 @@ impl ToldByFirst {
     /// `<T> Optional<T> maybe(T thing)`. `None` where it was given none of them.
     pub fn within(&self, recorder: &mut Recorder, result: u32, of: &GivenParameters) -> Option<u32> {
         let mut told = *recorder.facts().value_types.get(result as usize)?;
-        let places = told.arguments.iter_mut().zip(of);
-        let given = places.filter_map(|(place, name)| Some((place, self.stand_in((*name)?)?)));
-        let count = given.map(|(place, stand_in)| *place = stand_in).count();
-        (count > 0).then(|| recorder.spelled_type(told))
+        let mut is_given = false;
+        for (place, name) in told.arguments.iter_mut().zip(of) {
+            if let Some(stand_in) = name.and_then(|name| self.stand_in(name)) {
+                (*place, is_given) = (stand_in, true);
+            }
+        }
+        is_given.then(|| recorder.spelled_type(told))
     }
 }
 

@@ -281,7 +281,8 @@ impl Reader<'_, '_> {
             while self.is(b'(') {
                 self.parenthesized(body, declaration);
             }
-            if !self.is(b'.') && !self.is(b'?') && !self.is(b'!') {
+            // `row.first()!!`, `row ?: other`
+            if !matches!(self.tokens.token.kind, Kind::Mark(b'.' | b'?' | b'!' | b':')) {
                 break;
             }
         }
