@@ -4,7 +4,7 @@ use super::reader::Reader;
 use ferngate_model::{Declaration, DeclarationKind, Span};
 
 impl Reader<'_, '_> {
-    /// `declare module "name" { … }`, `module Name { … }`.
+    /// Notes where `declare module "name" { … }` stands; the cursor is behind `module`.
     pub(super) fn ambient_module(&mut self, start: usize) {
         let next = self.ahead();
         if matches!(next.peek(0), b'"' | b'\'') {
