@@ -7,11 +7,14 @@ mod common;
 
 use common::used_by;
 
-/// Whether the last of `files`, with this code, follows what it is given through to `Row`: beds have rows.
-fn leads_to_row(files: &[(&str, String)]) -> bool {
-    let files: Vec<(&str, &str)> = files.iter().map(|(name, text)| (*name, text.as_str())).collect();
-    let user = files.last().unwrap().0;
-    used_by(user, &files).iter().any(|file| file.starts_with("Row."))
+/// Whether the file `user`, with each body in place of `BODY`, follows what it is given through to `Row`, as it is said to.
+fn follows(beside: &[(&str, &str)], user: (&str, &str), rows: &[(&str, bool)]) {
+    for (body, expected) in rows {
+        let text = user.1.replace("BODY", body);
+        let files: Vec<(&str, &str)> = beside.iter().copied().chain([(user.0, &*text)]).collect();
+        let leads = used_by(user.0, &files).iter().any(|file| file.starts_with("Row."));
+        assert_eq!(leads, *expected, "{body}");
+    }
 }
 
 #[test]
@@ -21,7 +24,14 @@ fn kotlin() {
         fun <V> values(it: Map<Int, V>): List<V> = TODO()\n\
         fun <T> T.weakly(): WeakReference<T> = WeakReference(this)\nfun <T> List<T>.third(): T = this[2]\n\
         fun <T> List<T>.turned(): List<T> = this\nfun <T> other(it: Int, thing: T): List<T> = listOf(thing)\n";
-    for (body, expected) in [
+    let user =
+        "package moss\nfun f(bed: Bed, beds: List<Bed>, map: Map<Bed, Int>, odd: Map<Int, Bed>) { BODY }";
+    let beside = [
+        ("Row.kt", "package moss\nclass Row { fun dig() = 1 }\n"),
+        ("Bed.kt", "package moss\nclass Bed { val row = Row() }\n"),
+        ("Given.kt", given),
+    ];
+    let rows = [
         ("once(bed).first().row.dig()", true),
         ("val all = once(bed); for (one in all) one.row.dig()", true),
         ("keys(map).first().row.dig()", true),
@@ -35,18 +45,8 @@ fn kotlin() {
         ("other(1, bed).first().row.dig()", false),
         ("once(1).first().row.dig()", false),
         ("once(once(bed)).first().row.dig()", true),
-    ] {
-        let user = format!(
-            "package moss\nfun f(bed: Bed, beds: List<Bed>, map: Map<Bed, Int>, odd: Map<Int, Bed>) {{ {body} }}"
-        );
-        let files = [
-            ("Row.kt", "package moss\nclass Row { fun dig() = 1 }\n".to_owned()),
-            ("Bed.kt", "package moss\nclass Bed { val row = Row() }\n".to_owned()),
-            ("Given.kt", given.to_owned()),
-            ("User.kt", user),
-        ];
-        assert_eq!(leads_to_row(&files), expected, "{body}");
-    }
+    ];
+    follows(&beside, ("User.kt", user), &rows);
 }
 
 #[test]
@@ -57,7 +57,13 @@ fn java() {
         static <V> List<V> values(Map<Integer, V> map) { return null; }\n\
         <T extends Bed> List<T> atLeast(int count) { return null; }\n\
         static <T> List<T> other(int count, T thing) { return null; } }";
-    for (body, expected) in [
+    let user = "package moss; import java.util.*; class User { void f(Bed bed, Map<Bed, Integer> map, Map<Integer, Bed> odd) { BODY } }";
+    let beside = [
+        ("Row.java", "package moss; class Row { void dig() {} }"),
+        ("Bed.java", "package moss; class Bed { Row row() { return null; } }"),
+        ("Given.java", given),
+    ];
+    let rows = [
         ("Given.maybe(bed).get().row().dig();", true),
         ("var all = Given.maybe(bed); all.get().row().dig();", true),
         ("for (var one : Given.keys(map)) one.row().dig();", true),
@@ -65,18 +71,8 @@ fn java() {
         ("Given.keys(odd).get(0).row().dig();", false),
         ("Given.other(1, bed).get(0).row().dig();", false),
         ("new Given().atLeast(1).get(0).row().dig();", true),
-    ] {
-        let user = format!(
-            "package moss; import java.util.*; class User {{ void f(Bed bed, Map<Bed, Integer> map, Map<Integer, Bed> odd) {{ {body} }} }}"
-        );
-        let files = [
-            ("Row.java", "package moss; class Row { void dig() {} }".to_owned()),
-            ("Bed.java", "package moss; class Bed { Row row() { return null; } }".to_owned()),
-            ("Given.java", given.to_owned()),
-            ("User.java", user),
-        ];
-        assert_eq!(leads_to_row(&files), expected, "{body}");
-    }
+    ];
+    follows(&beside, ("User.java", user), &rows);
 }
 
 #[test]
@@ -88,7 +84,14 @@ fn csharp() {
         public static T Third<T>(this IList<T> it) { return it[2]; }\n\
         public static List<T> Turned<T>(this IList<T> it) { return null; }\n\
         public static List<T> Other<T>(int count, T it) { return null; } } }";
-    for (body, expected) in [
+    let user = "using System.Collections.Generic; namespace Moss { class User { \
+             void F(Bed bed, List<Bed> beds, Dictionary<Bed, int> map, Dictionary<int, Bed> odd) { BODY } } }";
+    let beside = [
+        ("Row.cs", "namespace Moss { public class Row { public void Dig() { } } }"),
+        ("Bed.cs", "namespace Moss { public class Bed { public Row Row; } }"),
+        ("Given.cs", given),
+    ];
+    let rows = [
         ("Given.Once(bed)[0].Row.Dig();", true),
         ("foreach (var one in Given.Once(bed)) one.Row.Dig();", true),
         ("foreach (var one in Given.Keys(map)) { one.Row.Dig(); }", true),
@@ -99,17 +102,6 @@ fn csharp() {
         ("Given.Third(beds).Row.Dig();", true),
         ("var all = beds.Turned(); all[1].Row.Dig();", true),
         ("Given.Other(1, bed)[0].Row.Dig();", false),
-    ] {
-        let user = format!(
-            "using System.Collections.Generic; namespace Moss {{ class User {{ \
-             void F(Bed bed, List<Bed> beds, Dictionary<Bed, int> map, Dictionary<int, Bed> odd) {{ {body} }} }} }}"
-        );
-        let files = [
-            ("Row.cs", "namespace Moss { public class Row { public void Dig() { } } }".to_owned()),
-            ("Bed.cs", "namespace Moss { public class Bed { public Row Row; } }".to_owned()),
-            ("Given.cs", given.to_owned()),
-            ("User.cs", user),
-        ];
-        assert_eq!(leads_to_row(&files), expected, "{body}");
-    }
+    ];
+    follows(&beside, ("User.cs", user), &rows);
 }

@@ -2,6 +2,7 @@
 //! is not.
 
 use crate::linking::{parent, upwards};
+use crate::manifests::MANIFESTS;
 use crate::tracked::tracked;
 use ferngate_model::{Problem, ProjectPath, Span};
 use ignore::gitignore::Gitignore;
@@ -12,11 +13,6 @@ use std::sync::{Mutex, PoisonError, mpsc};
 
 /// Folder names that hold other people's code or built files wherever they stand.
 const VENDORED: &[&str] = &["node_modules", "bower_components"];
-/// A folder of this name holds other people's code where a tool has filled it, which leaves such a file there.
-const FILLED: &str = "vendor";
-/// What tools leave in the folder: those of Go and of PHP, and in each folder inside that of Rust.
-const FILLED_BY: &[&str] = &["modules.txt", "composer/installed.json", "autoload.php"];
-const FILLED_INSIDE_BY: &str = ".cargo-checksum.json";
 /// Folder names that hold built files where a manifest of this extension lies beside them.
 const BUILT: &[(&str, &str)] = &[("bin", "csproj"), ("obj", "csproj")];
 
@@ -52,7 +48,7 @@ pub fn walk(root: &Path) -> Walk {
             return false;
         }
         let name = entry.file_name().to_str().unwrap_or_default();
-        let vendored = VENDORED.contains(&name) || name == FILLED && is_filled(entry.path());
+        let vendored = VENDORED.contains(&name) || is_filled(name, entry.path());
         if vendored && let Ok(path) = project_path(&filter_root, entry.path()) {
             let _ = filter_sender.send(Entry::Skipped(path));
         }
@@ -86,11 +82,15 @@ pub fn walk(root: &Path) -> Walk {
     walk
 }
 
-/// Whether a tool has put other people's code into the folder at `path`.
-fn is_filled(path: &Path) -> bool {
+/// Whether a tool has put other people's code into the folder `name` at `path`.
+fn is_filled(name: &str, path: &Path) -> bool {
     let first_inside = || std::fs::read_dir(path).ok()?.flatten().find(|inside| inside.path().is_dir());
-    FILLED_BY.iter().any(|file| path.join(file).is_file())
-        || first_inside().is_some_and(|inside| inside.path().join(FILLED_INSIDE_BY).is_file())
+    let is_left = |file: &str| match file.strip_prefix("*/") {
+        Some(file) => first_inside().is_some_and(|inside| inside.path().join(file).is_file()),
+        None => path.join(file).is_file(),
+    };
+    let filled = MANIFESTS.iter().flat_map(|reader| reader.filled_folders());
+    filled.filter(|(folder, _)| *folder == name).any(|(_, file)| is_left(file))
 }
 
 /// Adds what version control keeps though it would ignore it, as a package called `target`, but nothing in the folders

@@ -203,6 +203,12 @@ pub trait ManifestReader: Sync {
         self.matches(file_name)
     }
 
+    /// Folders that tools of the ecosystem fill with other people's code: the name, and a file that they leave there; with
+    /// `*/` in front in each folder inside.
+    fn filled_folders(&self) -> &'static [(&'static str, &'static str)] {
+        &[]
+    }
+
     /// Whether such a file is code as well, to be read as both.
     fn is_code(&self) -> bool {
         false

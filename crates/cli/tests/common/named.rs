@@ -128,7 +128,7 @@ fn compiler_judge(out: &Path, source: &str) -> PathBuf {
         "Microsoft.CodeAnalysis.CSharp",
     ];
     build.args(libraries.map(|library| format!("-r:{library}.dll"))).arg(format!("-out:{}", judge.display()));
-    run(build.arg(judge_source(source)));
+    run(build.args([judge_source(source), judge_source("Libraries.cs")]));
     judge
 }
 

@@ -14,24 +14,12 @@ static class ErrorsJudge
         var options = new CSharpParseOptions(LanguageVersion.Latest, DocumentationMode.None);
         var trees = Directory.GetFiles(root, "*.cs", SearchOption.AllDirectories)
             .Select(path => CSharpSyntaxTree.ParseText(File.ReadAllText(path), options, path));
-        var libraries = arguments.Skip(1).SelectMany(folder => Directory.GetFiles(folder, "*.dll"))
-            .Where(IsLibrary).Select(path => MetadataReference.CreateFromFile(path));
-        var compilation = CSharpCompilation.Create("Mossgrove", trees, libraries,
+        var compilation = CSharpCompilation.Create("Mossgrove", trees, Libraries.In(arguments.Skip(1)),
             new CSharpCompilationOptions(OutputKind.DynamicallyLinkedLibrary, allowUnsafe: true));
         var errors = compilation.GetDiagnostics().Where(said => said.Severity == DiagnosticSeverity.Error);
         foreach (var error in errors) {
             var path = error.Location.SourceTree?.FilePath ?? root;
             Console.WriteLine(string.Join("\t", path.Substring(root.Length), error.Id, error.GetMessage().Replace('\n', ' ')));
-        }
-    }
-
-    static bool IsLibrary(string path)
-    {
-        try {
-            System.Reflection.AssemblyName.GetAssemblyName(path);
-            return true;
-        } catch (BadImageFormatException) {
-            return false;
         }
     }
 }

@@ -23,8 +23,7 @@ static class NamesJudge
         var sources = Directory.GetFiles(root, "*.cs", SearchOption.AllDirectories)
             .Where(path => !File.GetAttributes(path).HasFlag(FileAttributes.ReparsePoint))
             .ToDictionary(path => path, File.ReadAllText);
-        var libraries = arguments.Skip(1).SelectMany(folder => Directory.GetFiles(folder, "*.dll"))
-            .Where(IsLibrary).Select(path => MetadataReference.CreateFromFile(path)).ToList();
+        var libraries = Libraries.In(arguments.Skip(1));
         foreach (var defined in Variants(sources.Values.SelectMany(Conditions))) {
             var options = new CSharpParseOptions(LanguageVersion.Latest, DocumentationMode.None, SourceCodeKind.Regular, defined);
             var trees = sources.Select(source => CSharpSyntaxTree.ParseText(source.Value, options, source.Key));
@@ -46,16 +45,6 @@ static class NamesJudge
         foreach (var symbol in symbols.Take(symbols.Count > 1 ? 4 : 0)) {
             yield return new[] { symbol };
             yield return symbols.Where(other => other != symbol).ToArray();
-        }
-    }
-
-    static bool IsLibrary(string path)
-    {
-        try {
-            System.Reflection.AssemblyName.GetAssemblyName(path);
-            return true;
-        } catch (BadImageFormatException) {
-            return false;
         }
     }
 

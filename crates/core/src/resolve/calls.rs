@@ -117,7 +117,7 @@ impl Follower<'_> {
                 if own.any(|other| other != first) {
                     break;
                 }
-                if given != GivenFirst::Same {
+                if !given.is_same() {
                     return self.world.given_of(given, self.first_argument(node, values, left));
                 }
                 call = node;

@@ -58,32 +58,28 @@ pub(super) enum Value {
 }
 
 /// What a call gives of its first argument.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum GivenFirst {
-    /// One of its type.
-    Same,
-    /// One of the type that it was given as its type argument of this number, from zero, as the `owner` numbers them.
-    Part { number: usize, owner: Option<EntityId> },
-    /// One of another library's type that holds it, or holds such a part of it.
-    Holder { number: Option<usize>, owner: Option<EntityId> },
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(super) struct GivenFirst {
+    /// Not that itself, but what its type was given as its type argument of this number, from zero.
+    part: Option<usize>,
+    /// The type that numbers its arguments so.
+    owner: Option<EntityId>,
+    /// A value of another library's type that holds it.
+    held: bool,
 }
 
 impl GivenFirst {
     /// What a method gives that is declared to give what is spelled `of`, without the owner of a part.
     pub(super) fn of(of: Spelled) -> Option<Self> {
         match of.value_type {
-            FIRST_GIVEN => Some(Self::Same),
-            other => number_with_first(other).map(|number| Self::Part { number, owner: None }),
+            FIRST_GIVEN => Some(Self::default()),
+            other => number_with_first(other).map(|number| Self { part: Some(number), ..Self::default() }),
         }
     }
 
-    /// The same of a method that gives what holds this.
-    fn held(self) -> Self {
-        match self {
-            Self::Same => Self::Holder { number: None, owner: None },
-            Self::Part { number, owner } => Self::Holder { number: Some(number), owner },
-            Self::Holder { .. } => self,
-        }
+    /// Whether it is the first argument itself.
+    pub(super) fn is_same(self) -> bool {
+        self == Self::default()
     }
 }
 
@@ -311,14 +307,8 @@ impl World<'_> {
     pub(super) fn gives_of_first(&self, member: &DeclaredMember) -> Option<GivenFirst> {
         let spelled = member.spelled();
         let given = GivenFirst::of(spelled).or_else(|| self.holds_first(spelled))?;
-        let owner = || self.meaning(member.parameter(self, 0)?).outer;
-        Some(match given {
-            GivenFirst::Part { number, .. } => GivenFirst::Part { number, owner: owner() },
-            GivenFirst::Holder { number: Some(number), .. } => {
-                GivenFirst::Holder { number: Some(number), owner: owner() }
-            }
-            GivenFirst::Same | GivenFirst::Holder { .. } => given,
-        })
+        let owner = given.part.and_then(|_| self.meaning(member.parameter(self, 0)?).outer);
+        Some(GivenFirst { owner, ..given })
     }
 
     /// What is spelled `of`, a type of another library that was given what the first argument tells.
@@ -327,25 +317,24 @@ impl World<'_> {
             return None;
         }
         let mut arguments = self.arguments(of).into_iter().flatten();
-        arguments.find_map(GivenFirst::of).map(GivenFirst::held)
+        arguments.find_map(GivenFirst::of).map(|given| GivenFirst { held: true, ..given })
     }
 
     /// What a call gives that is given `first`.
     pub(super) fn given_of(&self, given: GivenFirst, first: Value) -> Value {
-        let (number, owner) = match given {
-            GivenFirst::Same => return first,
-            GivenFirst::Part { number, owner } => (number, owner),
-            GivenFirst::Holder { number, owner } => {
-                let part = number.map_or(GivenFirst::Same, |number| GivenFirst::Part { number, owner });
-                return match self.given_of(part, first) {
-                    Value::Of(held, _) | Value::Holder(held, _) | Value::Held(held, _) => {
-                        Value::Holder(held, Spelled::NOWHERE)
-                    }
-                    _ => Value::Unknown,
-                };
+        let value = given.part.map_or(first, |number| self.given_part(number, given.owner, first));
+        match value {
+            _ if !given.held => value,
+            Value::Of(held, _) | Value::Holder(held, _) | Value::Held(held, _) => {
+                Value::Holder(held, Spelled::NOWHERE)
             }
-        };
-        let part = match (first, owner) {
+            _ => Value::Unknown,
+        }
+    }
+
+    /// What the type of `value` was given as its type argument `number`, as `owner` numbers them.
+    fn given_part(&self, number: usize, owner: Option<EntityId>, value: Value) -> Value {
+        let part = match (value, owner) {
             (Value::Of(entity, given), Some(owner)) => self.argument(number, owner, entity, given, 0),
             (Value::Foreign(of) | Value::Holder(_, of), None) => self.arguments(of)[number],
             _ => None,

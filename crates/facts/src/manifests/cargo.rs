@@ -17,6 +17,10 @@ impl ManifestReader for Cargo {
         file_name == "cargo.toml"
     }
 
+    fn filled_folders(&self) -> &'static [(&'static str, &'static str)] {
+        &[("vendor", "*/.cargo-checksum.json")]
+    }
+
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
         let mut facts = ManifestFacts::of_folder(path, &["rs"]);
         facts.kind = "settings";

@@ -14,6 +14,10 @@ impl ManifestReader for Composer {
         file_name == "composer.json"
     }
 
+    fn filled_folders(&self) -> &'static [(&'static str, &'static str)] {
+        &[("vendor", "autoload.php"), ("vendor", "composer/installed.json")]
+    }
+
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
         let mut facts = ManifestFacts::of_folder(path, &["php"]);
         // What a package provides or replaces is known to Composer only.

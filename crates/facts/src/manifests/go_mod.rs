@@ -20,6 +20,10 @@ impl ManifestReader for GoModule {
         file_name == "go.mod"
     }
 
+    fn filled_folders(&self) -> &'static [(&'static str, &'static str)] {
+        &[("vendor", "modules.txt")]
+    }
+
     fn read(&self, path: &ProjectPath, text: &[u8]) -> ManifestFacts {
         let mut facts = ManifestFacts::of_folder(path, &["go"]);
         facts.label.clear();

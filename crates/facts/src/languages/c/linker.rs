@@ -158,6 +158,12 @@ struct Named<'p> {
     position: usize,
 }
 
+/// The folder from which `wanted` leads to the file `full`.
+fn folder_before<'f>(full: &'f str, wanted: &str) -> Option<&'f str> {
+    let before = full.strip_suffix(wanted)?;
+    before.strip_suffix('/').or_else(|| before.is_empty().then_some(before))
+}
+
 struct CLinker<'p> {
     tree: Tree<'p>,
     /// Files by their last part, in the order of paths.
@@ -281,8 +287,7 @@ impl<'p> CLinker<'p> {
         let name = wanted.rsplit('/').next().unwrap_or(wanted);
         let ends = |file: &&u32| {
             let full = self.tree.project.files[**file as usize].path.as_str();
-            let before = full.strip_suffix(wanted);
-            **file as usize != from && before.is_some_and(|before| before.is_empty() || before.ends_with('/'))
+            **file as usize != from && folder_before(full, wanted).is_some()
         };
         self.by_name.get(name).into_iter().flatten().filter(ends).nth(1).is_some()
     }
@@ -304,10 +309,7 @@ impl<'p> CLinker<'p> {
         let mut named: Vec<(&str, u32)> = Vec::new();
         for &file in self.by_name.get(name)? {
             let full = self.tree.project.files[file as usize].path.as_str();
-            let Some(root) = full.strip_suffix(wanted) else { continue };
-            let Some(root) = root.strip_suffix('/').or_else(|| root.is_empty().then_some(root)) else {
-                continue;
-            };
+            let Some(root) = folder_before(full, wanted) else { continue };
             let rank = match self.rank(own, root, around_too) {
                 Some(rank) => rank,
                 None if root == own && !is_of_system(wanted) => NAMED_ELSEWHERE,
