@@ -149,6 +149,19 @@ pub enum Access {
     Private,
 }
 
+/// How a declaration stands to others of the same name.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Share {
+    /// It says all that there is; another one is another type.
+    Whole,
+    /// It may continue in other files.
+    Part,
+    /// Every platform declares the name for itself, and code for all of them means this one.
+    Expected,
+    /// It is one platform's answer to an expected one.
+    Actual,
+}
+
 /// A declared type.
 #[derive(Clone, Debug)]
 pub struct Declaration {
@@ -160,8 +173,8 @@ pub struct Declaration {
     pub kind: DeclarationKind,
     /// Who may see it.
     pub access: Access,
-    /// It may continue in other files.
-    pub partial: bool,
+    /// How it stands to others of its name.
+    pub share: Share,
     /// It is static (in the sense of holding no instances).
     pub is_static: bool,
     /// The scope in which it stands.
@@ -192,7 +205,7 @@ impl Declaration {
             arity,
             kind,
             access: Access::Public,
-            partial: false,
+            share: Share::Whole,
             is_static: false,
             scope,
             body: u32::MAX,

@@ -29,6 +29,7 @@ pub use edit::{Edit, apply_edits};
 pub use facts::{
     Access, CONSTANT, Declaration, DeclarationKind, FUNCTION, FileFacts, Import, ImportKind, MACRO,
     NAMESPACE, NamespacePath, Occurrence, PAGE_NAMESPACE, PathBase, PathUse, Problem, Scope, ScopeKind,
+    Share,
 };
 pub use lanes::Lanes;
 pub use language::{

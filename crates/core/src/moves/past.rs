@@ -3,7 +3,7 @@
 use super::names::ImportMeant;
 use super::texts::Texts;
 use crate::resolve::{EntityId, FileTie, ImportTarget, NamespaceId, Ownership, World};
-use ferngate_model::{Context, Language, Name, ProjectFacts, ProjectPath, SourceFile};
+use ferngate_model::{Context, Language, Name, ProjectFacts, ProjectPath, Share, SourceFile};
 use rayon::prelude::*;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -142,7 +142,7 @@ pub(super) fn remember(world: &World) -> Past {
 fn parts(world: &World) -> Vec<(EntityId, Vec<(u32, u32)>)> {
     let is_part = |(file, at): &(u32, u32)| {
         let facts = world.project.files[*file as usize].facts.as_deref();
-        facts.is_some_and(|facts| facts.declarations[*at as usize].partial)
+        facts.is_some_and(|facts| facts.declarations[*at as usize].share == Share::Part)
     };
     let entities = world.table.entities.iter().enumerate();
     entities

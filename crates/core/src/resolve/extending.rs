@@ -119,6 +119,7 @@ impl Follower<'_> {
             private.as_ref().and_then(extends).or_else(|| owners.filter(in_sight).find_map(extends))?;
         let (count, file) =
             (used.count, self.of_meant_copy(owner, &method, used).map_or(method.file, |found| found.1.file));
+        self.extends(used, owner, file);
         self.extensions.push(Reference { used: at, entity: owner, count, extension: true, file });
         self.called.push((at, owner, value));
         // `Sorted<T>(this T beds)` gives what it takes, `Weakly<T>(this T bed)` what holds that.

@@ -7,6 +7,7 @@
 use super::extending::private_extensions;
 use super::imports::member_imports;
 use super::members::DeclaredMember;
+use super::receivers::{self, Unowned};
 use super::references::{ANY_FILE, Reference, Resolved, State};
 use super::values::{self, GivenFirst, GivenPart, Spelled, Value, ValueMeaning};
 use super::{DeclaringFiles, EntityId, FileReferences, NamespaceId, World, parts};
@@ -81,11 +82,12 @@ fn follow(world: &World, file: usize, resolved: Resolved) -> (FileReferences, Ve
     let Resolved { mut found, states, extending } = resolved;
     let Some(facts) = world.table.named_facts(&world.project.files[file]) else { return (found, Vec::new()) };
     let mut follower = Follower::new(world, file, facts, &states, &extending);
+    follower.unowned = receivers::unowned(world, facts, &found);
     let values = follower.values(|_| true);
     follower.choose_overloads(&values);
     let taken = |reference: &Reference| match reference.extension {
         true => Some(follower.taken(reference, &values)),
-        false => follower.called_function(reference),
+        false => follower.of_receiver(reference).or_else(|| follower.called_function(reference)),
     };
     parts::narrow(world, file, &mut found, &follower.parts, taken);
     found.doubtful.retain(|reference| follower.is_doubtful(reference, &values));
@@ -122,6 +124,8 @@ pub(super) struct Follower<'w> {
     parts: Vec<(u32, u32)>,
     /// Of types that are spread over files, those that are meant here.
     meant: FxHashMap<EntityId, DeclaringFiles>,
+    /// Names that mean a function or value outside of types, if nothing has them that needs no name here.
+    pub(super) unowned: Unowned,
     /// Calls whose first argument tells what they give, `same(bed)`, in order.
     pub(super) giving_first: Vec<(u32, GivenFirst)>,
 }
@@ -156,6 +160,7 @@ impl<'w> Follower<'w> {
             extensions,
             parts,
             meant,
+            unowned: Unowned::default(),
             giving_first: Vec::new(),
         }
     }
@@ -332,6 +337,7 @@ impl<'w> Follower<'w> {
         on: Value,
     ) -> Value {
         let Some(&(owner, first)) = found.first() else { return Value::Unknown };
+        self.owns(used, owner);
         let (owner, member) = self.of_meant_copy(owner, &first, used).unwrap_or((owner, first));
         let by_literal = if used.called { self.by_literal(at, used, on, &member) } else { None };
         let (owner, member) = by_literal.unwrap_or((owner, member));

@@ -19,6 +19,8 @@ mod ownership;
 mod pages;
 mod parts;
 mod paths;
+mod platforms;
+mod receivers;
 mod references;
 mod sieve;
 mod table;
@@ -37,7 +39,7 @@ use values::{GivenPart, ValueMeaning};
 pub use view::{Reach, Visibility, sees_entity};
 
 use ferngate_model::{
-    Access, Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts,
+    Access, Language, Link, Linker, Links, MakeLinker, Name, NameTexts, Naming, ProjectFacts, Share,
 };
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -333,16 +335,19 @@ impl<'p> World<'p> {
         declared.iter().any(|declaration| declaration.0 != declared[0].0)
     }
 
+    /// How a declaration, by its file and its number there, stands to others of its name.
+    fn share_of(&self, (file, at): (u32, u32)) -> Share {
+        let facts = self.project.files[file as usize].facts.as_deref();
+        facts.map_or(Share::Whole, |facts| facts.declarations[at as usize].share)
+    }
+
     /// The files whose declarations `entity` means when it is used in `file`.
     pub fn declaring_files(&self, entity: EntityId, file: usize) -> DeclaringFiles {
         let declared = &self.table.entities[entity.index()].declarations;
         if let [only] = declared[..] {
             return smallvec![only.0];
         }
-        let partial = |(file, at): (u32, u32)| {
-            let facts = self.project.files[file as usize].facts.as_deref();
-            facts.is_some_and(|facts| facts.declarations[at as usize].partial)
-        };
+        let partial = |declaration| self.share_of(declaration) == Share::Part;
         // A file that declares the whole type itself means its own, whoever else declares one of that name.
         let own = declared.partition_point(|declaration| (declaration.0 as usize) < file);
         if let Some(&found) = declared.get(own).filter(|found| found.0 as usize == file)
@@ -352,6 +357,9 @@ impl<'p> World<'p> {
         }
         let mut files: DeclaringFiles = declared.iter().map(|declaration| declaration.0).collect();
         files.dedup();
+        if self.table.expected.contains(&entity) {
+            platforms::keep_meant(self, entity, file, &mut files);
+        }
         let mut files = match self.ownership.of_manifest(file, &files) {
             Some(told) => told,
             None => match self.alike.get(&entity) {

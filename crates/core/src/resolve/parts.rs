@@ -3,7 +3,7 @@
 use super::folders::Folders;
 use super::references::{ANY_FILE, FileReferences, PARTS, Reference};
 use super::{DeclaringFiles, EntityId, Table, World};
-use ferngate_model::{FileFacts, MemberKind, Name, ProjectFacts};
+use ferngate_model::{FileFacts, MemberKind, Name, ProjectFacts, Share};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Parts of a type that have a like: copies of each other, or parts for several platforms of which one is built.
@@ -21,7 +21,7 @@ pub(super) fn alike(project: &ProjectFacts, table: &Table, folders: &Folders) ->
     let facts_of = |file: usize| project.files[file].facts.as_deref();
     let partial = |(file, at): &(u32, u32)| {
         let declared = facts_of(*file as usize).and_then(|facts| facts.declarations.get(*at as usize));
-        declared.is_some_and(|declared| declared.partial)
+        declared.is_some_and(|declared| declared.share == Share::Part)
     };
     let spread = (0..table.entities.len() as u32).map(EntityId).filter(|entity| {
         let declarations = &table.entities[entity.index()].declarations;
@@ -33,7 +33,8 @@ pub(super) fn alike(project: &ProjectFacts, table: &Table, folders: &Folders) ->
         return alike;
     }
     let of_file = |(file, entities): (usize, &Vec<EntityId>)| {
-        let facts = facts_of(file).filter(|facts| facts.declarations.iter().any(|declared| declared.partial));
+        let facts = facts_of(file)
+            .filter(|facts| facts.declarations.iter().any(|declared| declared.share == Share::Part));
         facts.map(|facts| told_apart(facts, file, entities, &alike)).unwrap_or_default()
     };
     let mut members: Vec<PartMember> = table.declared.iter().enumerate().flat_map(of_file).collect();

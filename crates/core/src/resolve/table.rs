@@ -7,7 +7,7 @@ use super::pages::implicit_namespace;
 use super::sieve::Sieve;
 use ferngate_model::{
     Access, CONSTANT, DeclarationKind, FUNCTION, FileFacts, ImportKind, Language, MemberKind, NAMESPACE,
-    Name, NameTexts, ProjectFacts, ScopeKind, SourceFile,
+    Name, NameTexts, ProjectFacts, ScopeKind, Share, SourceFile,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 use smallvec::SmallVec;
@@ -114,7 +114,9 @@ pub struct Table {
     pub(super) member_names: Sieve,
     /// For each type, the bits of the names of its members.
     pub(super) member_signs: Vec<u64>,
-    /// Methods that are named like a function outside of types, with who may use them.
+    /// Types and functions that some file declares for all platforms, each of which answers with its own.
+    pub(super) expected: FxHashSet<EntityId>,
+    /// Methods that are named like a function outside of types or like a type, with who may use them.
     pub methods: FxHashMap<(EntityId, Name), Access>,
     /// For each language, the namespaces that its files import without a word.
     pub implicit_imports: Vec<Vec<NamespaceId>>,
@@ -280,6 +282,9 @@ impl Table {
             }
             let entity = &mut self.entities[id.index()];
             entity.declarations.push((file as u32, at as u32));
+            if declaration.share == Share::Expected {
+                self.expected.insert(id);
+            }
             // Not every part of a type needs to say it.
             entity.access = entity.access.min(declaration.access);
             declared.push(id);
@@ -351,7 +356,9 @@ impl Table {
                         if self.extensions.contains_key(&member.name) {
                             self.instance_methods.insert(member.name);
                         }
-                        if !self.candidates(member.name, FUNCTION).is_empty() {
+                        // Where objects are made without a word, a class may be called, too.
+                        let declared_as = |arity| !self.candidates(member.name, arity).is_empty();
+                        if declared_as(FUNCTION) || declared_as(0) {
                             let owner = declared[file][member.owner as usize];
                             let access = self.methods.entry((owner, member.name)).or_insert(member.access);
                             *access = member.access.min(*access);

@@ -8,7 +8,7 @@ use super::csharp::{NAMING, read_code, read_import_target, read_members, read_ty
 use crate::cursor::{Cursor, in_word};
 use ferngate_model::{
     Access, ChainLink, Context, Declaration, DeclarationKind, Import, ImportKind, ImportSpelling, Language,
-    Name, Naming, PAGE_NAMESPACE, Recorder, Root, ScopeKind, Span,
+    Name, Naming, PAGE_NAMESPACE, Recorder, Root, ScopeKind, Share, Span,
 };
 
 /// Razor files.
@@ -41,7 +41,7 @@ impl Language for Razor {
             arity: 0,
             kind: DeclarationKind::Class,
             access: Access::Public,
-            partial: true,
+            share: Share::Part,
             is_static: false,
             scope: 0,
             body: 1,

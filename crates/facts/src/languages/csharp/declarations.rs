@@ -5,7 +5,8 @@ use super::tokens::{Kind, Word};
 use super::values::INVOKE;
 use super::{FrameKind, Reader};
 use ferngate_model::{
-    Access, ArgumentCounts, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind, Span,
+    Access, ArgumentCounts, Declaration, DeclarationKind, Member, MemberKind, NO_TYPE, Name, ScopeKind,
+    Share, Span,
 };
 
 impl Reader<'_, '_> {
@@ -98,7 +99,7 @@ impl Reader<'_, '_> {
             arity,
             kind,
             access,
-            partial: modifiers.partial,
+            share: if modifiers.partial { Share::Part } else { Share::Whole },
             is_static: modifiers.is_static,
             scope: frame.scope,
             body: u32::MAX,

@@ -4,7 +4,9 @@ use super::tokens::{Kind, Word};
 use super::{Arguments, Frame, FrameKind, NO_DECLARATION, Reader};
 use crate::cursor::in_word;
 use crate::values::value_of;
-use ferngate_model::{Access, ChainLink, Context, DeclarationKind, Member, MemberKind, NO_TYPE, Name, Span};
+use ferngate_model::{
+    Access, ChainLink, Context, DeclarationKind, Member, MemberKind, NO_TYPE, Name, Share, Span,
+};
 use std::ops::Range;
 use std::sync::LazyLock;
 
@@ -309,7 +311,8 @@ impl Reader<'_, '_> {
     /// partial method two files declare the same; it is noted as if it had no like.
     fn note_parameters(&mut self, owner: u32, text: Range<usize>, partial: bool) {
         let facts = self.recorder.facts();
-        let is_part = facts.declarations.get(owner as usize).is_some_and(|declared| declared.partial);
+        let is_part =
+            facts.declarations.get(owner as usize).is_some_and(|declared| declared.share == Share::Part);
         if is_part && let Some(member) = facts.members.len().checked_sub(1) {
             let text = if partial { Name(0) } else { Name::new(self.text[text].trim_ascii_end()) };
             facts.parameter_texts.push((member as u32, text));

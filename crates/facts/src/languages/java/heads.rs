@@ -6,7 +6,7 @@ use crate::lexis::Kind;
 use crate::values::{GivenParameters, Parenthesis, value_of};
 use ferngate_model::{
     Access, ArgumentCounts, Context, Declaration, DeclarationKind, Import, ImportKind, Member, MemberKind,
-    NO_TYPE, Name, Root, ScopeKind, Span,
+    NO_TYPE, Name, Root, ScopeKind, Share, Span,
 };
 
 /// The words before a declaration.
@@ -216,7 +216,7 @@ impl Reader<'_, '_> {
             arity: 0,
             kind,
             access: if in_type || frame.kind == FrameKind::File { access } else { Access::Private },
-            partial: false,
+            share: Share::Whole,
             is_static: modifiers.is_static,
             scope: frame.scope,
             body: u32::MAX,
@@ -434,7 +434,7 @@ impl Reader<'_, '_> {
             arity: 0,
             kind: DeclarationKind::Anonymous,
             access: Access::Private,
-            partial: false,
+            share: Share::Whole,
             is_static: false,
             scope: frame.scope,
             body: u32::MAX,

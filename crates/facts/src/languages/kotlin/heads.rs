@@ -6,7 +6,7 @@ use crate::lexis::{Kind, Token};
 use crate::values::{PARTS, UNKNOWN, value_of};
 use ferngate_model::{
     Access, CONSTANT, ChainLink, Context, Declaration, DeclarationKind, FUNCTION, Import, ImportKind, Member,
-    MemberKind, NO_TYPE, Name, OWN_TYPE, Root, ScopeKind, Span, UseParent,
+    MemberKind, NO_TYPE, Name, OWN_TYPE, Root, ScopeKind, Share, Span, UseParent,
 };
 use std::sync::Arc;
 
@@ -103,6 +103,15 @@ impl Reader<'_, '_> {
         }
     }
 
+    /// What the words just before say of one name for several platforms.
+    fn share_before(&self, start: usize) -> Share {
+        match () {
+            () if self.has_before(start, b"expect") => Share::Expected,
+            () if self.has_before(start, b"actual") => Share::Actual,
+            () => Share::Whole,
+        }
+    }
+
     /// Whether `word` stands before `start` on its line.
     pub(super) fn has_before(&self, start: usize, word: &[u8]) -> bool {
         let line = &self.text[start.saturating_sub(LONGEST_MODIFIERS)..start];
@@ -115,6 +124,7 @@ impl Reader<'_, '_> {
         self.recorder.facts().texts.add(&text);
         let mut declared = Declaration::public(token.name, kind, arity, self.scope(), token.span, token.span);
         declared.access = self.access_before(start);
+        declared.share = self.share_before(start);
         declared.span = Span::new(start, token.end());
         self.recorder.declare(declared)
     }
