@@ -105,3 +105,85 @@ fn csharp() {
     ];
     follows(&beside, ("User.cs", user), &rows);
 }
+
+#[test]
+fn types_that_hand_on_what_they_are_given_to_a_library() {
+    let beside = [
+        ("Row.java", "class Row { int length; }"),
+        ("Bed.java", "class Bed { Row row() { return null; } }"),
+        ("Pairs.java", "class Pairs<K, V> extends java.util.TreeMap<K, V> {}"),
+        ("Turned.java", "class Turned<K, V> extends java.util.TreeMap<V, K> {}"),
+        ("Named.java", "class Named<T> extends Pairs<String, T> {}"),
+        ("Beds.java", "class Beds extends java.util.ArrayList<Bed> {}"),
+        ("Few.java", "class Few extends Beds {}"),
+    ];
+    let user = "class User { int f(Pairs<String, Bed> pairs, Turned<Bed, String> turned, Named<Bed> named, Beds beds, Few few, Pairs<Bed, String> odd) { BODY } }";
+    let rows = [
+        ("return pairs.get(1).row().length;", true),
+        ("for (var bed : pairs.values()) bed.row().length++;", true),
+        ("pairs.forEach((name, bed) -> bed.row().length++);", true),
+        ("return turned.get(1).row().length;", true),
+        ("return named.get(1).row().length;", true),
+        ("return beds.get(1).row().length;", true),
+        ("for (var bed : few) bed.row().length++;", true),
+        ("for (var bed : odd.keySet()) bed.row().length++;", true),
+        ("return pairs.size();", false),
+    ];
+    follows(&beside, ("User.java", user), &rows);
+}
+
+#[test]
+fn calls_of_one_function_with_different_arguments() {
+    let beside = [
+        ("Row.java", "class Row { int length; }"),
+        ("Bed.java", "class Bed { Row row() { return null; } }"),
+        ("Tour.java", "class Tour { Tour row() { return this; } int length; }"),
+        ("Same.java", "class Same { static <T> T same(T it) { return it; } }"),
+    ];
+    let user = "class User { void f(Bed bed, Tour tour) { BODY } }";
+    let rows = [
+        ("var a = Same.same(tour); var b = Same.same(bed); b.row().length++;", true),
+        ("var a = Same.same(bed); var b = Same.same(tour); a.row().length++;", true),
+        ("var a = Same.same(bed); var b = Same.same(tour); b.row().length++;", false),
+        ("Same.same(tour); Same.same(bed).row().length++;", true),
+        ("Same.same(bed); Same.same(tour).row().length++;", false),
+    ];
+    follows(&beside, ("User.java", user), &rows);
+}
+
+#[test]
+fn functions_that_are_returned_or_cast() {
+    let java = [
+        ("Row.java", "class Row { int length; }"),
+        ("Bed.java", "class Bed { Row row() { return null; } }"),
+        ("Take.java", "interface Take<T> { Object take(T it); }"),
+        ("TakeBed.java", "interface TakeBed extends Take<Bed> {}"),
+    ];
+    let user = "class User { BODY }";
+    let rows = [
+        ("TakeBed f() { return bed -> bed.row().length; }", true),
+        ("Take<Bed> f() { return (bed) -> { return bed.row().length; }; }", true),
+        ("Object f = (TakeBed) bed -> bed.row().length;", true),
+        ("void f() { g((Take<Bed>) (bed) -> bed.row().length); }", true),
+        // What a function inside returns is not what the method gives.
+        ("TakeBed f() { return own -> { return bed -> bed.row().length; }; }", false),
+        ("Object f() { return bed -> bed.row().length; }", false),
+        (
+            "TakeBed f() { new Object() { Object g() { return it -> it.row().length; } }; return null; }",
+            false,
+        ),
+        ("TakeBed f() { new Object() { void g() {} }; return it -> it.row().length; }", true),
+    ];
+    follows(&java, ("User.java", user), &rows);
+    let csharp = [
+        ("Row.cs", "class Row { public int Length; }"),
+        ("Bed.cs", "class Bed { public Row Row() => null; }"),
+        ("Take.cs", "delegate int Take(Bed it);"),
+    ];
+    let rows = [
+        ("Take F() { return bed => bed.Row().Length; }", true),
+        ("Take F() { return (bed) => { return bed.Row().Length; }; }", true),
+        ("object F() { return bed => bed.Row().Length; }", false),
+    ];
+    follows(&csharp, ("User.cs", "class User { BODY }"), &rows);
+}

@@ -175,3 +175,42 @@ fn of_several_bases_the_one_that_gives_most_is_meant() {
     let bases = "interface Plain { val thing: Any }\ninterface Rich { val thing: Bed }\ninterface Both : Plain, Rich\n";
     assert_eq!(used_in(&format!("{bases}fun f(both: Both) = both.thing.label.ink")), ["Label"]);
 }
+
+/// What `User.kt` uses that holds `text`, beside two functions `deep` and two properties `wet` that extend different types,
+/// and a class.
+fn used_of_several(text: &str) -> Vec<String> {
+    let files = [
+        ("Sort.kt", "package moss\nclass Sort { fun deep(more: Int) = more }\n"),
+        ("Bed.kt", "package moss\nopen class Bed { fun own() = 1 }\nclass Row : Bed()\n"),
+        ("OfBed.kt", "package moss\nfun Bed.deep() = 1\nval Bed.wet get() = true\nfun own() = 2\n"),
+        ("OfSort.kt", "package moss\nfun Sort.deep() = 2\nval Sort.wet get() = false\n"),
+        ("Try.kt", "package moss\nclass Try\n"),
+        ("User.kt", &*format!("package moss\n{text}\n")),
+    ];
+    let used = used_by("User.kt", &files).into_iter().map(|file| file.replace(".kt", ""));
+    used.filter(|file| !matches!(&**file, "Bed" | "Sort")).collect()
+}
+
+#[test]
+fn what_needs_no_name_tells_which_function_is_meant() {
+    for name in ["deep()", "wet"] {
+        assert_eq!(used_of_several(&format!("fun Bed.f() = {name}")), ["OfBed"], "{name}");
+        assert_eq!(used_of_several(&format!("fun Row.f() = {name}")), ["OfBed"], "{name}");
+        assert_eq!(used_of_several(&format!("fun f(sort: Sort) = sort.apply {{ {name} }}")), ["OfSort"]);
+        // Nothing is known of what the function is given.
+        assert_eq!(used_of_several(&format!("fun f() = unknown {{ {name} }}")), ["OfBed", "OfSort"]);
+    }
+    // A member comes before what stands outside of types.
+    assert_eq!(used_of_several("fun Bed.f() = own()"), [""; 0]);
+    assert_eq!(used_of_several("fun f() = own()"), ["OfBed"]);
+    // It is another one that takes a number.
+    assert_eq!(used_of_several("fun Sort.f() = deep()"), ["OfSort"]);
+    assert_eq!(used_of_several("fun Sort.f() = deep(3)"), [""; 0]);
+}
+
+#[test]
+fn a_method_hides_the_class_of_its_name() {
+    let method = "private fun <T> Try(act: () -> T) = act()";
+    assert_eq!(used_of_several(&format!("object User {{ {method}\nfun f() = Try {{ 3 }} }}")), [""; 0]);
+    assert_eq!(used_of_several("object User { fun f() = Try() }"), ["Try"]);
+}

@@ -113,6 +113,11 @@ impl ArgumentCounts {
         Self(1 << count.min(7))
     }
 
+    /// The bits.
+    pub(crate) fn bits(self) -> u8 {
+        self.0
+    }
+
     /// These and those of `other`.
     pub fn with(self, other: Self) -> Self {
         Self(self.0 | other.0)

@@ -18,6 +18,8 @@ pub struct Recorder {
     depths: Vec<u32>,
     /// Where each distinct type of values stands in the list.
     value_types: FxHashMap<ValueType, u32>,
+    /// For each use that is a call, what it is given first where it first stands, as far as that is known.
+    first_given: Vec<UseParent>,
 }
 
 /// Types inside of more types than this are not entered: looking outwards from them would take too long.
@@ -61,6 +63,7 @@ impl Recorder {
         let span = Span::new(0, length);
         self.facts.scopes.push(Scope { parent: 0, kind: ScopeKind::File, span });
         self.value_types.clear();
+        self.first_given.clear();
         self.head = None;
         self.depths.clear();
         self.depths.push(0);
@@ -336,10 +339,34 @@ impl Recorder {
             used.arguments = counts;
             return node;
         }
+        self.twin(node, 1 + count.min(7) as u64, at, counts)
+    }
+
+    /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, is given `argument` first. Gives the use
+    /// that stands for calls with that: what they give may differ.
+    pub fn called_on(&mut self, node: u32, argument: UseParent, at: usize) -> u32 {
+        let Some(used) = self.facts.uses.get(node as usize).copied() else { return node };
+        if self.first_given.len() <= node as usize {
+            self.first_given.resize(self.facts.uses.len(), UseParent::MEMBER_OF_ANY);
+        }
+        let first = &mut self.first_given[node as usize];
+        if *first == UseParent::MEMBER_OF_ANY {
+            *first = argument;
+        }
+        if *first == argument {
+            return node;
+        }
+        let tells = u64::from(argument.raw()) << 16 | 1 << 8 | u64::from(used.arguments.bits());
+        self.twin(node, tells, at, used.arguments)
+    }
+
+    /// Takes the last call of the use `node` for one of a use of its own, which `tells` it from others of the name.
+    fn twin(&mut self, node: u32, tells: u64, at: usize, counts: ArgumentCounts) -> u32 {
+        let used = &mut self.facts.uses[node as usize];
         used.count = used.count.saturating_sub(1);
         let Use { parent, name, arity, context, .. } = *used;
         let link = ChainLink { name, arity, span: Span::new(at, at) };
-        let key = key_of(parent, &link, context, true) ^ (1 + count.min(7) as u64).wrapping_mul(MIXER);
+        let key = key_of(parent, &link, context, true) ^ tells.wrapping_mul(MIXER);
         let twin = self.of_key(key, parent, link, context);
         let used = &mut self.facts.uses[twin as usize];
         (used.count, used.called, used.arguments) = (used.count + 1, true, counts);

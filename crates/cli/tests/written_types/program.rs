@@ -273,8 +273,6 @@ pub struct Writer<'p> {
     /// Variables, the innermost last.
     pub variables: Vec<(String, Type)>,
     pub made: usize,
-    /// Whether the generic function that gives back what it is given has been called.
-    pub gave_back: bool,
 }
 
 impl Writer<'_> {
@@ -410,8 +408,7 @@ impl Writer<'_> {
         let own = Type::Class(self.class);
         match self.numbers.next() % 10 {
             // What follows two calls of it in a file is not known.
-            8 if !self.gave_back => {
-                self.gave_back = true;
+            8 => {
                 let (value, of) = self.new_one();
                 (fill(self.tongue.given_back, &[("VALUE", &value)]), of)
             }

@@ -160,8 +160,7 @@ fn method(
     let shown: Vec<(String, String)> =
         variables.iter().map(|(own, of)| (own.clone(), tongue.named(of, name))).collect();
     let head = tongue.method(&format!("go{at}"), &shown);
-    let mut writer =
-        Writer { program, tongue, numbers, class: at, name, variables, made: 0, gave_back: false };
+    let mut writer = Writer { program, tongue, numbers, class: at, name, variables, made: 0 };
     format!("{head}{{\n{}}}\n", writer.statements(4, 2))
 }
 

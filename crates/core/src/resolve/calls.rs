@@ -94,6 +94,9 @@ impl Follower<'_> {
 
     /// What the call `call` gives of its first argument, if that tells it.
     pub(super) fn gives_of_first(&self, call: u32) -> Option<GivenFirst> {
+        if let State::Entity(function) = self.states[call as usize] {
+            return self.world.result_of_first(function, self.facts.uses[call as usize].arguments);
+        }
         let found = self.giving_first.binary_search_by_key(&call, |(call, _)| *call).ok()?;
         Some(self.giving_first[found].1)
     }

@@ -66,11 +66,7 @@ pub(super) fn inferred(world: &World, file: usize, resolved: &Resolved) -> Vec<(
     }
     let mut follower = Follower::new(world, file, facts, &resolved.states, &resolved.extending);
     let values = follower.values(|at| wanted[at]);
-    let given = |node: u32| match resolved.states[node as usize] {
-        State::Entity(function) => world.result_of_first(function, facts.uses[node as usize].arguments),
-        _ => follower.gives_of_first(node),
-    };
-    let value = |node: u32| match given(node) {
+    let value = |node: u32| match follower.gives_of_first(node) {
         Some(given) => follower.given_by_call(node, given, &values),
         None => values[node as usize],
     };
@@ -316,7 +312,13 @@ impl<'w> Follower<'w> {
                     // What a base outside of the project has may give what that base holds: `class Beds : Iterable<Bed>`.
                     _ if found.is_empty() => self
                         .deconstructed(at, used, entity)
-                        .or_else(|| self.held_by_base(entity).map(Value::held))
+                        .or_else(|| match self.world.as_base(value)? {
+                            Value::Holder(held, of) => {
+                                self.part_of(of, used).or_else(|| Some(self.world.held_in(held, of)))
+                            }
+                            Value::Foreign(of) => self.part_of(of, used),
+                            _ => None,
+                        })
                         .unwrap_or(Value::Unknown),
                     _ => self.declared(at, used, &found, value),
                 }

@@ -1,8 +1,8 @@
 //! What values hold: elements of collections, keys and values of maps, parts that a value is taken apart into.
 
-use super::EntityId;
 use super::follower::Follower;
 use super::values::{Spelled, Value};
+use super::{EntityId, World};
 use ferngate_model::{Name, Use};
 
 /// The method that takes a value apart in a language whose values are taken apart by their types.
@@ -67,7 +67,10 @@ impl Follower<'_> {
                         self.note(at, used, owner, member.file);
                     }
                 }
-                let held = world.meaning(given).argument.or_else(|| self.held_by_base(entity));
+                let held = world.meaning(given).argument.or_else(|| match world.as_base(value) {
+                    Some(Value::Holder(held, _)) => Some(held),
+                    _ => None,
+                });
                 let indexed = indexers.first().map(|(owner, indexer)| self.result(*owner, indexer, value));
                 held.map(Value::held).or(indexed).unwrap_or(Value::Of(entity, Spelled::NOWHERE))
             }
@@ -75,11 +78,39 @@ impl Follower<'_> {
             _ => Value::Unknown,
         }
     }
+}
 
-    /// What a base of `entity` that is not of the project holds values of.
-    pub(super) fn held_by_base(&self, entity: EntityId) -> Option<EntityId> {
-        let world = self.world;
-        let mut foreign = world.base_types(entity).filter(|of| world.meaning(*of).outer.is_none());
-        foreign.find_map(|of| world.meaning(of).argument)
+impl World<'_> {
+    /// The type of `value` as that of a base that is not of the project: what it holds by what the base was given, or by what the
+    /// type itself was given and hands on.
+    pub(super) fn as_base(&self, value: Value) -> Option<Value> {
+        let (entity, given) = match value {
+            Value::Of(entity, given) => (entity, given),
+            Value::Bound(entity) => (entity, Spelled::NOWHERE),
+            _ => return None,
+        };
+        self.with_bases(entity).find_map(|owner| {
+            let mut foreign = self.base_types(owner).filter(|of| self.meaning(*of).outer.is_none());
+            foreign.find_map(|of| {
+                if let Some(held) = self.meaning(of).argument {
+                    return Some(Value::Holder(held, of));
+                }
+                let arguments = self.arguments(of);
+                let is_own = |at: usize| {
+                    let argument = arguments[at].map(|argument| self.meaning(argument).parameter);
+                    argument.is_none_or(|parameter| usize::from(parameter) == at + 1)
+                };
+                if owner == entity && arguments[0].is_some() && (0..arguments.len()).all(is_own) {
+                    // `class Labels<K, V> : Map<K, V>` holds just what it was given.
+                    let held = self.meaning(given).argument;
+                    return Some(held.map_or(Value::Foreign(given), |held| Value::Holder(held, given)));
+                }
+                let last = arguments.into_iter().flatten().last()?;
+                match self.given_for(last, owner, entity, given)? {
+                    Value::Of(held, _) => Some(Value::Holder(held, Spelled::NOWHERE)),
+                    _ => None,
+                }
+            })
+        })
     }
 }

@@ -360,6 +360,9 @@ impl<'p> World<'p> {
         if self.table.expected.contains(&entity) {
             platforms::keep_meant(self, entity, file, &mut files);
         }
+        if (2..=MOST_WHOLE).contains(&files.len()) && !partial(declared[0]) {
+            platforms::keep_version(self, file, &mut files);
+        }
         let mut files = match self.ownership.of_manifest(file, &files) {
             Some(told) => told,
             None => match self.alike.get(&entity) {

@@ -63,7 +63,8 @@ impl Follower<'_> {
     /// it is a member of that.
     pub(super) fn of_receiver(&self, reference: &Reference) -> Option<DeclaringFiles> {
         let used = self.facts.uses.get(reference.used as usize)?;
-        let told = self.unowned.get(&(used.first, used.name)).filter(|told| told.entity == reference.entity)?;
+        let told =
+            self.unowned.get(&(used.first, used.name)).filter(|told| told.entity == reference.entity)?;
         if told.owned {
             return Some(DeclaringFiles::new());
         }

@@ -23,7 +23,7 @@ pub(super) struct ValueMeaning {
     /// What it is at least, for a type parameter.
     bound: Option<EntityId>,
     /// For a type parameter of a type, its number from one; 0 for everything else.
-    parameter: u8,
+    pub(super) parameter: u8,
 }
 
 /// Where a type is spelled: a file, and an index among its types of values, or [`NO_TYPE`].

@@ -11,6 +11,8 @@ pub(super) struct Block {
     locals: usize,
     /// Open parentheses around it.
     parentheses: usize,
+    /// It is that of a function without a name.
+    is_function: bool,
 }
 
 /// What a block belongs to, which tells what goes out of sight with it.
@@ -75,8 +77,13 @@ impl Values {
             _ => self.locals.len(),
         };
         let (locals, parentheses) = (locals.min(self.locals.len()), self.parentheses.len());
-        self.blocks.push(Block { place, locals, parentheses });
+        self.blocks.push(Block { place, locals, parentheses, is_function: of == BlockOf::Function });
         self.begin_statement();
+    }
+
+    /// Whether the code here is that of a function without a name, inside of the last of so many `frames`.
+    pub(super) fn in_function(&self, frames: usize) -> bool {
+        self.blocks.iter().rev().take_while(|block| block.place.0 == frames).any(|block| block.is_function)
     }
 
     /// Closes the block at `place`, if one was opened there; of several, as under `#if` and `#else`, the last counts.

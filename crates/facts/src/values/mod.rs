@@ -10,12 +10,12 @@ pub use self::blocks::BlockOf;
 pub use self::operators::Operator;
 pub use self::parentheses::Parenthesis;
 pub use self::steps::{
-    Given, GivenParameters, ToldByFirst, or_else, pair, part, receiver_of, step, value_of,
+    Given, GivenParameters, ToldByFirst, first_meaning, or_else, pair, part, receiver_of, step, value_of,
 };
 
 use self::blocks::Block;
 use self::operators::Operand;
-use self::steps::{given, is_class, note_first, type_of, with_given};
+use self::steps::{given, is_class, is_of_several, note_count, note_first, type_of, with_given};
 use crate::cursor::in_word;
 use ferngate_model::{
     BUILT_IN, CLASS_OF, ChainLink, Context, NO_TYPE, Name, Recorder, Root, UseParent, ValueType,
@@ -108,6 +108,23 @@ pub struct Values {
     /// Where `await` stands: the open parentheses around it.
     awaits: Option<usize>,
     gives: Gives,
+    /// What the last cast makes of what follows.
+    made: UseParent,
+    /// What the method gives whose code is read.
+    result: UseParent,
+}
+
+/// Where a function without spelled types begins.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum FunctionBegins {
+    /// Behind `=`, whose left side is the value just read.
+    Assigned,
+    /// Behind a cast.
+    Cast,
+    /// Behind `return`.
+    Returned,
+    /// Mostly as an argument of a call.
+    Elsewhere,
 }
 
 /// The names in `texts`, with blanks between, kept as long as the program runs; for tables that are made once.
@@ -131,6 +148,8 @@ impl Values {
             operand: None,
             awaits: None,
             gives,
+            made: UNKNOWN,
+            result: UNKNOWN,
         }
     }
 
@@ -143,6 +162,7 @@ impl Values {
     pub fn forget(&mut self, count: usize) {
         self.locals.truncate(count);
         (self.untyped, self.operand, self.awaits) = (None, None, None);
+        self.result = UNKNOWN;
     }
 
     /// Puts the local aside whose first value is being read, while code inside of that value is.
@@ -318,7 +338,7 @@ impl Values {
         if self.parentheses.len() <= base {
             return None;
         }
-        let closed = self.parentheses.pop()?;
+        let mut closed = self.parentheses.pop()?;
         self.operand = closed.operand;
         if closed.result.is_some() && !closed.indexes {
             self.forget_parameters(closed.locals);
@@ -329,8 +349,11 @@ impl Values {
             _ => closed.first,
         };
         let argument = if closed.text { UseParent::root(Root::Value(BUILT_IN)) } else { first };
-        if let (Some(result), false) = (closed.result, closed.indexes) {
-            note_first(recorder, result, argument);
+        if let (Some(result), false) = (&mut closed.result, closed.indexes) {
+            if let (Err(call), true) = (result.get(), closed.counts && argument != UNKNOWN) {
+                *result = UseParent::node(recorder.called_on(call, argument, closed.at));
+            }
+            note_first(recorder, *result, argument);
         }
         self.value = match closed.result {
             Some(result) if closed.makes_holder => match type_of(recorder, first) {
@@ -357,8 +380,8 @@ impl Values {
         Some(closed)
     }
 
-    /// The same for a parenthesis that ends at `at`; what it calls is told from calls with other numbers of arguments. Most often
-    /// there is one argument `beyond_commas`.
+    /// The same for a parenthesis that ends at `at`; what it calls is told from calls with other numbers of arguments, or another
+    /// first one. Most often there is one argument `beyond_commas`.
     pub fn close_call(
         &mut self,
         base: usize,
@@ -372,7 +395,12 @@ impl Values {
             && let Some(Err(node)) = call.result.map(UseParent::get)
         {
             let count = call.commas + beyond_commas;
-            call.result = Some(UseParent::node(recorder.called_with(node, count, call.at)));
+            if is_of_several(recorder, node) {
+                note_count(recorder, UseParent::node(node), count);
+            } else {
+                call.counts = true;
+                call.result = Some(UseParent::node(recorder.called_with(node, count, call.at)));
+            }
         }
         self.close(base, recorder, at)
     }
@@ -380,6 +408,7 @@ impl Values {
     /// Notes that the innermost parenthesis is a cast to the type of `value`: what is around it gives that, be it the
     /// first value of a local or another parenthesis.
     pub fn cast(&mut self, value: UseParent) {
+        self.made = value;
         let around = self.parentheses.len().checked_sub(1);
         if let Some(cast) = around.and_then(|depth| self.cast_at(depth)) {
             cast.get_or_insert(value);
@@ -460,13 +489,34 @@ impl Values {
         }
     }
 
-    /// Notes parameter `number`, from zero, of a function without spelled types: it is an argument of the call around,
-    /// or `assigned` to the value just read.
+    /// What a function without spelled types is made to be that begins here.
+    pub fn taker(&self, begins: FunctionBegins, frames: usize) -> Option<UseParent> {
+        match begins {
+            FunctionBegins::Assigned => Some(self.value),
+            FunctionBegins::Cast => Some(self.made),
+            FunctionBegins::Returned if self.in_function(frames) => Some(UNKNOWN),
+            FunctionBegins::Returned => Some(self.result),
+            FunctionBegins::Elsewhere => None,
+        }
+    }
+
+    /// What the method gives whose code is read.
+    pub fn result(&self) -> UseParent {
+        self.result
+    }
+
+    /// States what the method gives whose code follows.
+    pub fn gives(&mut self, result: UseParent) {
+        self.result = result;
+    }
+
+    /// Notes parameter `number`, from zero, of a function without spelled types: it is what `taker` says or, where that
+    /// says nothing, an argument of the call around.
     pub fn parameter(
         &mut self,
         name: Name,
         number: usize,
-        assigned: bool,
+        taker: Option<UseParent>,
         recorder: &mut Recorder,
         at: usize,
     ) {
@@ -476,8 +526,8 @@ impl Values {
             (!passes).then_some((call, parenthesis.commas))
         });
         let call = around.next();
-        let (taker, argument) =
-            if assigned { (self.value, Name::ITSELF) } else { call.unwrap_or((UNKNOWN, 0)) };
+        let taker = taker.map(|taker| (taker, Name::ITSELF));
+        let (taker, argument) = taker.or(call).unwrap_or((UNKNOWN, 0));
         let value = step(recorder, taker, Name::given(argument, number), at);
         self.local(name, value);
         if let Some(local) = self.locals.last_mut() {

@@ -31,7 +31,8 @@ pub struct Parenthesis {
     pub commas: usize,
     /// The value of the first argument, once a comma followed it.
     pub first: UseParent,
-    /// It holds the arguments of a call that is told from others of its name by their number.
+    /// It holds the arguments of a call that is told from others of its name by their number, and the
+    /// first of them.
     pub counts: bool,
     /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
     /// `find(Bed.class)`.

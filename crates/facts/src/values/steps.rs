@@ -2,9 +2,11 @@
 
 use super::UNKNOWN;
 use ferngate_model::{
-    CLASS_OF, ChainLink, Context, FIRST_GIVEN, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root, Span,
-    UseParent, ValueType, with_first_given,
+    ArgumentCounts, CLASS_OF, ChainLink, Context, FIRST_GIVEN, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root,
+    Span, UseParent, ValueType, with_first_given,
 };
+
+use smallvec::SmallVec;
 
 /// A call is looked at as so many calls at most.
 const MOST_MEANINGS: usize = 4;
@@ -41,21 +43,54 @@ pub(super) fn type_of(recorder: &mut Recorder, value: UseParent) -> u32 {
     }
 }
 
+/// The calls that `result` may be what they give: one, or several where it is not known which of them is made.
+fn calls_of(recorder: &mut Recorder, result: UseParent) -> SmallVec<[u32; 2 * MOST_MEANINGS]> {
+    let mut calls = SmallVec::new();
+    let Err(mut call) = result.get() else { return calls };
+    for _ in 0..MOST_MEANINGS {
+        calls.push(call);
+        let Some(used) = recorder.facts().uses.get(call as usize).copied() else { break };
+        let (Some(other), Err(one)) = (used.name.as_type(), used.parent.get()) else { break };
+        let other = recorder.facts().value_types.get(other as usize).copied();
+        calls.extend(other.filter(|other| other.is_inner()).map(|other| other.outer));
+        call = one;
+    }
+    calls
+}
+
 /// Notes that the call that gives `result` is given `argument` first. A call that may be one of several is noted as each.
 pub(super) fn note_first(recorder: &mut Recorder, result: UseParent, argument: UseParent) {
-    let Err(mut call) = result.get() else { return };
-    if argument == UNKNOWN {
-        return;
+    if argument != UNKNOWN {
+        let calls = calls_of(recorder, result);
+        recorder.facts().first_arguments.extend(calls.into_iter().map(|call| (call, argument)));
     }
+}
+
+/// The first of the calls that `result` may be what they give.
+pub fn first_meaning(recorder: &mut Recorder, mut result: u32) -> u32 {
     for _ in 0..MOST_MEANINGS {
-        recorder.facts().first_arguments.push((call, argument));
-        let Some(used) = recorder.facts().uses.get(call as usize).copied() else { return };
-        let (Some(other), Err(one)) = (used.name.as_type(), used.parent.get()) else { return };
-        let other = recorder.facts().value_types.get(other as usize).copied();
-        if let Some(other) = other.filter(|other| other.is_inner()) {
-            recorder.facts().first_arguments.push((other.outer, argument));
+        let used = recorder.facts().uses.get(result as usize);
+        let Some(Err(first)) =
+            used.filter(|used| used.name.as_type().is_some()).map(|used| used.parent.get())
+        else {
+            break;
+        };
+        result = first;
+    }
+    result
+}
+
+/// Whether `result` may be what one of several calls gives.
+pub(super) fn is_of_several(recorder: &mut Recorder, result: u32) -> bool {
+    recorder.facts().uses.get(result as usize).is_some_and(|used| used.name.as_type().is_some())
+}
+
+/// Notes that the call that gives `result`, which may be one of several, has `count` arguments, once.
+pub(super) fn note_count(recorder: &mut Recorder, result: UseParent, count: usize) {
+    for call in calls_of(recorder, result) {
+        if let Some(used) = recorder.facts().uses.get_mut(call as usize).filter(|used| used.called) {
+            used.arguments = used.arguments.with(ArgumentCounts::of(count));
         }
-        call = one;
     }
 }
 

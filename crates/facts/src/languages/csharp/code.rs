@@ -1,6 +1,7 @@
 //! Code inside members: which identifiers stand where a type can stand, and which are called after a dot.
 
 use super::tokens::{Kind, Word};
+use super::values::begins;
 use super::{Arguments, Before, Chain, FrameKind, Place, Reader};
 use crate::values::{BlockOf, Operator, UNKNOWN, pair, step, value_of};
 use ferngate_model::{Accessor, BUILT_IN, Name, Span, UseParent};
@@ -392,11 +393,11 @@ impl Reader<'_, '_> {
         if self.is_parameter(&chain, opens) {
             // `ticket => …`
             let (name, at) = (chain.links()[0].name, self.lexer.token.start());
-            let assigned = opens.0 == Kind::Mark(b'=');
+            let taker = self.values.taker(begins(opens), self.frames.len());
             if !self.text[self.lexer.token.end()..].trim_ascii_start().starts_with(b"{") {
                 self.values.function_as_argument();
             }
-            return self.values.parameter(name, 0, assigned, self.recorder, at);
+            return self.values.parameter(name, 0, taker, self.recorder, at);
         }
         self.value(&chain, scope, opens, operator);
     }

@@ -340,6 +340,7 @@ impl Reader<'_, '_> {
                 self.recorder.facts().texts.add(&text);
             }
             let told = self.told_by_first(named.value_type);
+            self.values.gives(value_of(named.value_type));
             self.add_member(frame.declaration, named, kind, modifiers);
             let parameters = self.recorder.parameters(&self.parameter_types);
             if let Some(member) = self.recorder.facts().members.last_mut() {

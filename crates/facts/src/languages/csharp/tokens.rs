@@ -12,7 +12,7 @@ pub enum Word {
     // Reserved words.
     Namespace, Using, Extern, Class, Struct, Interface, Enum, Delegate, Event, Operator, Conversion, This, Base,
     Const, Fixed, New, Is, As, TypeOperator, Default, Argument, Public, Internal, Private, Protected, Static, Modifier,
-    Case, Catch, Before, Builtin, Value, Other,
+    Case, Catch, Before, Builtin, Value, Return, Other,
     // Words that are identifiers elsewhere.
     Var, Prefix, Pattern, Query, Nameof, Partial, Record, Global, Where,
 }
@@ -38,7 +38,7 @@ const WORDS: &[(&str, Word)] = &[
     ("uint", Word::Builtin), ("ulong", Word::Builtin), ("ushort", Word::Builtin), ("void", Word::Builtin),
     ("null", Word::Value), ("true", Word::Value), ("false", Word::Value), ("break", Word::Other),
     ("checked", Word::Other), ("unchecked", Word::Other), ("continue", Word::Other), ("do", Word::Other),
-    ("else", Word::Other), ("finally", Word::Other), ("goto", Word::Other), ("return", Word::Other),
+    ("else", Word::Other), ("finally", Word::Other), ("goto", Word::Other), ("return", Word::Return),
     ("throw", Word::Other), ("try", Word::Other), ("var", Word::Var), ("dynamic", Word::Var),
     ("await", Word::Prefix), ("async", Word::Prefix), ("yield", Word::Prefix), ("required", Word::Prefix),
     ("scoped", Word::Prefix), ("file", Word::Prefix), ("not", Word::Pattern), ("and", Word::Pattern),

@@ -2,7 +2,7 @@
 
 use super::tokens::{Kind, Word};
 use super::{Arguments, Before, Chain, Reader};
-use crate::values::{Gives, PARTS, UNKNOWN, behind_names, names, step, value_of};
+use crate::values::{FunctionBegins, Gives, PARTS, UNKNOWN, behind_names, names, step, value_of};
 use ferngate_model::{BUILT_IN, ChainLink, Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -173,9 +173,10 @@ impl Reader<'_, '_> {
         if !opens || !lists_names_of_function(&self.text[self.lexer.token.end()..]) {
             return false;
         }
-        let (at, assigned) = (self.lexer.token.start(), self.before[0].0 == Kind::Mark(b'='));
+        let at = self.lexer.token.start();
+        let taker = self.values.taker(begins(self.before[0]), self.frames.len());
         for (number, name) in self.names_in_parenthesis().into_iter().enumerate() {
-            self.values.parameter(name, number, assigned, self.recorder, at);
+            self.values.parameter(name, number, taker, self.recorder, at);
         }
         if !self.text[self.lexer.token.end()..].trim_ascii_start().starts_with(b"{") {
             self.values.function_as_argument();
@@ -191,6 +192,15 @@ impl Reader<'_, '_> {
         self.lexer.token.kind == Kind::Arrow
             && !first.is_ascii_uppercase()
             && matches!(opens.0, Kind::Mark(b'(' | b',' | b'=') | Kind::Keyword | Kind::Identifier)
+    }
+}
+
+/// How a function without spelled types begins behind the token `before`.
+pub(super) fn begins(before: Before) -> FunctionBegins {
+    match before {
+        (Kind::Mark(b'='), _) => FunctionBegins::Assigned,
+        (_, Word::Return) => FunctionBegins::Returned,
+        _ => FunctionBegins::Elsewhere,
     }
 }
 

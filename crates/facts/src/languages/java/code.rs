@@ -1,5 +1,6 @@
 //! Code inside members, and types wherever they stand.
 
+use super::values::begins;
 use super::{Chain, DEEPEST, FrameKind, Reader, Word};
 use crate::cursor::in_word;
 use crate::lexis::{Kind, opens_type_arguments};
@@ -313,8 +314,8 @@ impl Reader<'_, '_> {
                 self.values.function_as_argument();
             }
             let (name, at) = (chain.links()[0].name, self.tokens.token.start());
-            let assigned = opens.0 == Kind::Mark(b'=');
-            return self.values.parameter(name, 0, assigned, self.recorder, at);
+            let taker = self.values.taker(begins(opens), self.frames.len());
+            return self.values.parameter(name, 0, taker, self.recorder, at);
         }
         self.value_chain(&chain, scope);
     }

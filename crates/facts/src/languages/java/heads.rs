@@ -320,6 +320,7 @@ impl Reader<'_, '_> {
         });
         if kind == MemberKind::Method {
             let arguments = self.after_parameters(frame);
+            self.values.gives(value_of(value_type));
             let parameters = self.recorder.parameters(&self.parameter_types);
             let told = match bound {
                 Some(bound) => self.told.stand_in(bound),

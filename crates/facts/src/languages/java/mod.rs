@@ -93,7 +93,7 @@ impl Language for Java {
 enum Word {
     None,
     Package, Import, Class, Interface, Enum, New, Instanceof, Case, Catch, Throws, Extends, Implements, Static,
-    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Switch, Else, Other,
+    Public, Private, Protected, Modifier, Default, Primitive, Super, This, Before, Switch, Else, Return, Other,
     // Words that are identifiers elsewhere.
     Record, Permits, Sealed, Var, Module, Open,
 }
@@ -110,7 +110,7 @@ static WORDS: LazyLock<Words<Word>> = LazyLock::new(|| {
         ("strictfp", Modifier), ("default", Default), ("super", Super), ("this", This), ("if", Before),
         ("while", Before), ("for", Before), ("switch", Switch), ("try", Before), ("assert", Other),
         ("break", Other), ("continue", Other), ("do", Other), ("else", Else), ("finally", Other),
-        ("return", Other), ("throw", Other), ("goto", Other), ("const", Other), ("true", Other),
+        ("return", Return), ("throw", Other), ("goto", Other), ("const", Other), ("true", Other),
         ("false", Other), ("null", Other), ("boolean", Primitive), ("byte", Primitive), ("char", Primitive),
         ("double", Primitive), ("float", Primitive), ("int", Primitive), ("long", Primitive),
         ("short", Primitive), ("void", Primitive), ("record", Record), ("permits", Permits),
@@ -155,6 +155,8 @@ struct Frame {
     parentheses: usize,
     /// Locals in sight when it began.
     locals: usize,
+    /// What the method around gives.
+    result: UseParent,
 }
 
 const NO_DECLARATION: u32 = u32::MAX;
@@ -263,7 +265,15 @@ impl<'t, 'r> Reader<'t, 'r> {
     fn push(&mut self, kind: FrameKind, scope: u32, declaration: u32) {
         let (parentheses, locals) = (self.values.parentheses.len(), self.values.locals());
         self.values.begin_statement();
-        self.frames.push(Frame { kind, scope, declaration, depth: 0, parentheses, locals });
+        self.frames.push(Frame {
+            kind,
+            scope,
+            declaration,
+            depth: 0,
+            parentheses,
+            locals,
+            result: self.values.result(),
+        });
     }
 
     /// Leaves the innermost frame, with the parentheses that it left open.
@@ -272,6 +282,7 @@ impl<'t, 'r> Reader<'t, 'r> {
             && let Some(frame) = self.frames.pop()
         {
             self.values.parentheses.truncate(frame.parentheses);
+            self.values.gives(frame.result);
         }
     }
 

@@ -2,7 +2,7 @@
 
 use super::{Chain, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{Gives, UNKNOWN, behind_names, names, or_else, part, step, value_of};
+use crate::values::{FunctionBegins, Gives, UNKNOWN, behind_names, names, or_else, part, step, value_of};
 use ferngate_model::{Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -53,14 +53,15 @@ impl Reader<'_, '_> {
         if !body.trim_ascii_start().starts_with(b"{") {
             self.values.function_as_argument();
         }
-        let (at, assigned) = (self.tokens.token.start(), self.before[0].0 == Kind::Mark(b'='));
+        let at = self.tokens.token.start();
+        let taker = self.values.taker(begins(self.before[0]), self.frames.len());
         let with_keys = self.takes_keys();
         self.advance();
         let (mut number, mut first) = (0, UNKNOWN);
         while !matches!(self.tokens.token.kind, Kind::Mark(b')') | Kind::End) {
             if self.is_name() {
                 let name = self.tokens.token.name;
-                self.values.parameter(name, number, assigned, self.recorder, at);
+                self.values.parameter(name, number, taker, self.recorder, at);
                 let given = self.values.of_local(name).unwrap_or(UNKNOWN);
                 first = if number == 0 { given } else { first };
                 if with_keys && number < KEY_AND_VALUE.len() {
@@ -200,5 +201,16 @@ impl Reader<'_, '_> {
         {
             self.recorder.chain_below(*value, chain.links(), Context::Value, false);
         }
+    }
+}
+
+/// How a function without spelled types begins behind the token `before`.
+pub(super) fn begins(before: (Kind, Word)) -> FunctionBegins {
+    match before {
+        (Kind::Mark(b'='), _) => FunctionBegins::Assigned,
+        // No other parenthesis stands right before a function.
+        (Kind::Mark(b')'), _) => FunctionBegins::Cast,
+        (_, Word::Return) => FunctionBegins::Returned,
+        _ => FunctionBegins::Elsewhere,
     }
 }

@@ -5,7 +5,7 @@ use super::types::ReadType;
 use super::{Chain, Frame, FrameKind, Lambda, Reader, Sight, Undecided, Word};
 use crate::cursor::in_word;
 use crate::lexis::Kind;
-use crate::values::{UNKNOWN, or_else, pair, part, receiver_of, step, value_of};
+use crate::values::{UNKNOWN, first_meaning, or_else, pair, part, receiver_of, step, value_of};
 use ferngate_model::{
     CONSTANT, ChainLink, Context, FUNCTION, HAS_RECEIVER, NO_TYPE, Name, Root, UseParent, ValueType,
 };
@@ -221,7 +221,7 @@ impl Reader<'_, '_> {
 
     /// Whether the value just read is that of the name before, and not one before `catch (` or the parameters of a function.
     fn names_what_is_called(&mut self) -> bool {
-        let node = self.values.value.get().err();
+        let node = self.values.value.get().err().map(|node| first_meaning(self.recorder, node));
         let used = node.and_then(|node| self.recorder.facts().uses.get(node as usize)).copied();
         let before = self.text.get(..self.last_end).unwrap_or_default();
         let length = before.iter().rev().take_while(|byte| in_word(**byte)).count();
