@@ -234,9 +234,20 @@ impl<'p> World<'p> {
     pub(crate) fn may_use_type(&self, file: usize, entity: EntityId) -> bool {
         let entity = &self.table.entities[entity.index()];
         match entity.container {
-            Container::Entity(around) => self.may_use(file, around, entity.access),
+            Container::Entity(around) => {
+                self.may_use(file, around, entity.access) && self.is_inside_meant(file, around, entity)
+            }
             Container::Namespace(_) => true,
         }
+    }
+
+    /// Whether `nested` stands in a declaration of `around` that is meant in `file`: copies of a type may hold different ones.
+    fn is_inside_meant(&self, file: usize, around: EntityId, nested: &Entity) -> bool {
+        if !self.is_spread(around) {
+            return true;
+        }
+        let meant = self.declaring_files(around, file);
+        meant.is_empty() || nested.declarations.iter().any(|(declaring, _)| meant.contains(declaring))
     }
 
     /// The outermost namespace of the languages that `file` shares names with.

@@ -134,7 +134,11 @@ impl<'p> Resolver<'p> {
             (first, _) => first.len(),
         };
         let named = self.by_name.get(&name[..length])?.iter().rev();
-        let package = named.max_by_key(|package| shared_folders(folder, package.folder()))?;
+        // Of several packages of one name the one that the script is part of, else the nearest.
+        let package = named.max_by_key(|package| {
+            let holds = upwards(folder).any(|around| around == package.folder());
+            (holds, shared_folders(folder, package.folder()))
+        })?;
         let below = name[length..].trim_start_matches('/');
         self.in_package(package, below, round)
     }
