@@ -116,8 +116,14 @@ fn types_that_hand_on_what_they_are_given_to_a_library() {
         ("Named.java", "class Named<T> extends Pairs<String, T> {}"),
         ("Beds.java", "class Beds extends java.util.ArrayList<Bed> {}"),
         ("Few.java", "class Few extends Beds {}"),
+        (
+            "Shed.java",
+            "import java.util.*; class Shed<A, B> { List<A> first; List<B> last() { return null; } Map<B, A> turned; }",
+        ),
+        ("Own.java", "class Own extends Shed<Bed, String> {}"),
+        ("Odd.java", "class Odd extends Shed<String, Bed> {}"),
     ];
-    let user = "class User { int f(Pairs<String, Bed> pairs, Turned<Bed, String> turned, Named<Bed> named, Beds beds, Few few, Pairs<Bed, String> odd) { BODY } }";
+    let user = "class User { int f(Own own, Odd odder, Pairs<String, Bed> pairs, Turned<Bed, String> turned, Named<Bed> named, Beds beds, Few few, Pairs<Bed, String> odd) { BODY } }";
     let rows = [
         ("return pairs.get(1).row().length;", true),
         ("for (var bed : pairs.values()) bed.row().length++;", true),
@@ -128,6 +134,12 @@ fn types_that_hand_on_what_they_are_given_to_a_library() {
         ("for (var bed : few) bed.row().length++;", true),
         ("for (var bed : odd.keySet()) bed.row().length++;", true),
         ("return pairs.size();", false),
+        // What holds a type parameter is told by the base that gives it.
+        ("return own.first.get(0).row().length;", true),
+        ("for (var bed : odder.last()) bed.row().length++;", true),
+        ("return own.turned.get(1).row().length;", true),
+        ("for (var name : own.last()) name.row().length++;", false),
+        ("return odder.first.get(0).row().length;", false),
     ];
     follows(&beside, ("User.java", user), &rows);
 }
@@ -173,6 +185,7 @@ fn functions_that_are_returned_or_cast() {
             false,
         ),
         ("TakeBed f() { new Object() { void g() {} }; return it -> it.row().length; }", true),
+        ("Runnable f(Object o) { return () -> ((Bed) o).row().length++; }", true),
     ];
     follows(&java, ("User.java", user), &rows);
     let csharp = [

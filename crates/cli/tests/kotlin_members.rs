@@ -58,6 +58,7 @@ fn what_follows_a_condition_is_no_operator() {
     assert_eq!(used("if (any == null) newLabel()"), ["Makers"]);
     assert_eq!(used("val label = if (any == null) newLabel() else spare"), ["Makers"]);
     assert_eq!(used("while (bed == any) each(2) { }"), ["Makers"]);
+    assert_eq!(used("when { true -> (any as Row).first.shade }"), ["Ink", "Row"]);
     assert_eq!(used("for (x in any) menu(2) { }"), ["Menu"]);
 }
 

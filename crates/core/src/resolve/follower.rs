@@ -455,9 +455,12 @@ impl<'w> Follower<'w> {
             }
             _ => (None, Spelled::NOWHERE),
         };
-        let exact = receiver.and_then(|entity| world.given_for(member.spelled(), owner, entity, given));
-        if let Some(exact) = exact {
-            return exact;
+        let told = receiver.and_then(|entity| {
+            let exact = world.given_for(member.spelled(), owner, entity, given);
+            exact.or_else(|| world.holder_for(member.spelled(), owner, entity, given))
+        });
+        if let Some(told) = told {
+            return told;
         }
         let argument = world.meaning(given).argument;
         match world.value_of(member.spelled()) {

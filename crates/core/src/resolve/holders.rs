@@ -95,22 +95,40 @@ impl World<'_> {
                 if let Some(held) = self.meaning(of).argument {
                     return Some(Value::Holder(held, of));
                 }
-                let arguments = self.arguments(of);
-                let is_own = |at: usize| {
-                    let argument = arguments[at].map(|argument| self.meaning(argument).parameter);
-                    argument.is_none_or(|parameter| usize::from(parameter) == at + 1)
-                };
-                if owner == entity && arguments[0].is_some() && (0..arguments.len()).all(is_own) {
-                    // `class Labels<K, V> : Map<K, V>` holds just what it was given.
-                    let held = self.meaning(given).argument;
-                    return Some(held.map_or(Value::Foreign(given), |held| Value::Holder(held, given)));
-                }
-                let last = arguments.into_iter().flatten().last()?;
-                match self.given_for(last, owner, entity, given)? {
-                    Value::Of(held, _) => Some(Value::Holder(held, Spelled::NOWHERE)),
-                    _ => None,
-                }
+                self.holder_for(of, owner, entity, given)
             })
         })
+    }
+
+    /// What is spelled `of` in `owner`, another library's type that was given type parameters of `owner`, for a value of
+    /// `entity` that is spelled `given`.
+    pub(super) fn holder_for(
+        &self,
+        of: Spelled,
+        owner: EntityId,
+        entity: EntityId,
+        given: Spelled,
+    ) -> Option<Value> {
+        let (arguments, meaning) = (self.arguments(of), self.meaning(of));
+        if meaning.outer.is_some() || meaning.parameter > 0 {
+            return None;
+        }
+        let is_own = |at: usize| {
+            let argument = arguments[at].map(|argument| self.meaning(argument).parameter);
+            argument.is_none_or(|parameter| usize::from(parameter) == at + 1)
+        };
+        if owner == entity && arguments[0].is_some() && (0..arguments.len()).all(is_own) {
+            // `class Labels<K, V> : Map<K, V>` holds just what it was given, if it has no more parameters.
+            let all = self.arguments(given).iter().flatten().count() == arguments.iter().flatten().count();
+            let held = self.meaning(given).argument.filter(|_| all);
+            if all {
+                return Some(held.map_or(Value::Foreign(given), |held| Value::Holder(held, given)));
+            }
+        }
+        let last = arguments.into_iter().flatten().last()?;
+        match self.given_for(last, owner, entity, given)? {
+            Value::Of(held, _) => Some(Value::Holder(held, Spelled::NOWHERE)),
+            _ => None,
+        }
     }
 }

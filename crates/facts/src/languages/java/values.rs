@@ -180,7 +180,8 @@ impl Reader<'_, '_> {
     pub(super) fn open_parenthesis(&mut self) {
         let calls = match self.before[0] {
             (Kind::Word, word) => !word.reserved(),
-            (Kind::Mark(b'>'), _) => true,
+            // `bed -> (Row) bed` calls nothing.
+            (Kind::Mark(b'>'), _) => self.before[1].0 != Kind::Mark(b'-'),
             _ => false,
         };
         let (switches, place) = (self.before[0].1 == Word::Switch, (self.frames.len(), self.frame().depth));

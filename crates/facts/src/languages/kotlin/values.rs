@@ -202,7 +202,10 @@ impl Reader<'_, '_> {
         }
         let calls = match self.before {
             (Kind::Word, word) => !word.reserved() && self.is_called(),
-            (Kind::Mark(b'>'), _) => true,
+            // `is Bed -> (bed as Row).dig()` calls nothing.
+            (Kind::Mark(b'>'), _) => {
+                !self.text[..self.tokens.token.start()].trim_ascii_end().ends_with(b"->")
+            }
             _ => false,
         };
         let is_when = self.before.1 == Word::When;
