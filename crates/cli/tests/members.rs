@@ -64,6 +64,20 @@ fn java_members_are_inherited_classes_first() {
 }
 
 #[test]
+fn java_objects_around_are_called_by_their_class() {
+    let inside = |code: &str| java(&format!("class Own {{ Object label; void f() {{ {code} }} }}"));
+    assert_eq!(inside("User.this.label.ink();"), ["Label"]);
+    assert_eq!(inside("User.this.label().ink.colour();"), ["Ink", "Label"]);
+    assert_eq!(inside("User.super.label().ink();"), ["Label"]);
+    assert_eq!(inside("User.this.dig();"), ["Plot"]);
+    assert_eq!(inside("this.label.ink(); label.ink();"), [""; 0]);
+    assert_eq!(
+        java("Object o = new Object() { int dig() { return 1; } void f() { User.this.dig(); } };"),
+        ["Plot"]
+    );
+}
+
+#[test]
 fn java_locals_take_the_type_of_their_first_value() {
     assert_eq!(java("void f() { var own = label(); own.ink(); }"), ["Label"]);
     assert_eq!(java("void f() { for (var ink : label().inks()) ink.colour(); }"), ["Ink", "Label"]);

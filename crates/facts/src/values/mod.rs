@@ -10,7 +10,8 @@ pub use self::blocks::BlockOf;
 pub use self::operators::Operator;
 pub use self::parentheses::Parenthesis;
 pub use self::steps::{
-    Given, GivenParameters, ToldByFirst, first_meaning, or_else, pair, part, receiver_of, step, value_of,
+    Given, GivenParameters, ToldByFirst, first_meaning, object_of, or_else, pair, part, receiver_of, step,
+    value_of,
 };
 
 use self::blocks::Block;

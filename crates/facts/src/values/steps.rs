@@ -140,6 +140,12 @@ pub fn part(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> 
     UseParent::node(recorder.used(from, link, Context::Value, true))
 }
 
+/// The object of the class that is named by `class`.
+pub fn object_of(recorder: &mut Recorder, class: UseParent) -> UseParent {
+    let Err(node) = class.get() else { return UNKNOWN };
+    value_of(recorder.spelled_type(ValueType::new(Some(node), None)))
+}
+
 /// Records a step from a value to another that no letter spells.
 pub fn step(recorder: &mut Recorder, from: UseParent, name: Name, at: usize) -> UseParent {
     if from == UNKNOWN {

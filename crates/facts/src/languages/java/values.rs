@@ -2,7 +2,9 @@
 
 use super::{Chain, Reader, Word};
 use crate::lexis::Kind;
-use crate::values::{FunctionBegins, Gives, UNKNOWN, behind_names, names, or_else, part, step, value_of};
+use crate::values::{
+    FunctionBegins, Gives, UNKNOWN, behind_names, names, object_of, or_else, part, step, value_of,
+};
 use ferngate_model::{Context, Name, Root, UseParent};
 use std::sync::LazyLock;
 
@@ -125,7 +127,10 @@ impl Reader<'_, '_> {
 
     /// Reads what follows a dot that does not belong to a chain.
     pub(super) fn after_dot(&mut self) {
-        let parent = self.value_before_dot(self.before[0]);
+        // `Bed.this.row()`, and `Bed.super.row()` of an interface.
+        let qualified =
+            matches!(self.before[0].1, Word::This | Word::Super) && self.before[1].0 == Kind::Mark(b'.');
+        let parent = if qualified { self.values.value } else { self.value_before_dot(self.before[0]) };
         self.advance();
         if self.is(b'<') {
             let scope = self.scope();
@@ -158,8 +163,13 @@ impl Reader<'_, '_> {
     pub(super) fn member_of(&mut self, parent: UseParent) {
         if self.word.reserved() {
             let mut class = UNKNOWN;
-            if self.word == Word::Class {
-                class = self.values.given_as_value(parent, self.recorder);
+            match self.word {
+                Word::Class => class = self.values.given_as_value(parent, self.recorder),
+                Word::This | Word::Super => {
+                    self.values.value = object_of(self.recorder, parent);
+                    return self.advance();
+                }
+                _ => {}
             }
             self.advance();
             let is_argument = self.is(b',') || self.is(b')');
