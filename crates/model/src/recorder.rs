@@ -339,17 +339,23 @@ impl Recorder {
             used.arguments = counts;
             return node;
         }
-        self.twin(node, 1 + count.min(7) as u64, at, counts)
+        let tells = u64::from((*self.first_given(node)).raw()) << 16 | (1 + count.min(7) as u64);
+        self.twin(node, tells, at, counts)
+    }
+
+    /// What the use `node` is given first where it stands first.
+    fn first_given(&mut self, node: u32) -> &mut UseParent {
+        if self.first_given.len() <= node as usize {
+            self.first_given.resize(self.facts.uses.len(), UseParent::MEMBER_OF_ANY);
+        }
+        &mut self.first_given[node as usize]
     }
 
     /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, is given `argument` first. Gives the use
     /// that stands for calls with that: what they give may differ.
     pub fn called_on(&mut self, node: u32, argument: UseParent, at: usize) -> u32 {
         let Some(used) = self.facts.uses.get(node as usize).copied() else { return node };
-        if self.first_given.len() <= node as usize {
-            self.first_given.resize(self.facts.uses.len(), UseParent::MEMBER_OF_ANY);
-        }
-        let first = &mut self.first_given[node as usize];
+        let first = self.first_given(node);
         if *first == UseParent::MEMBER_OF_ANY {
             *first = argument;
         }
@@ -357,7 +363,9 @@ impl Recorder {
             return node;
         }
         let tells = u64::from(argument.raw()) << 16 | 1 << 8 | u64::from(used.arguments.bits());
-        self.twin(node, tells, at, used.arguments)
+        let twin = self.twin(node, tells, at, used.arguments);
+        *self.first_given(twin) = argument;
+        twin
     }
 
     /// Takes the last call of the use `node` for one of a use of its own, which `tells` it from others of the name.

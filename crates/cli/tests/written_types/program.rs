@@ -21,6 +21,8 @@ pub enum Type {
     Pot(Box<Type>),
     /// Another that derives from it.
     Tray(Box<Type>),
+    /// One that derives from the library's list.
+    Shelf(Box<Type>),
     Array(Box<Type>),
     /// By texts.
     Map(Box<Type>),
@@ -157,7 +159,7 @@ impl Program {
         match numbers.next() % 8 {
             0 if depth > 0 && self.holders => Type::List(Box::new(self.type_of(numbers, 0))),
             1 if depth > 0 && self.holders => {
-                let hold = numbers.of(&[Type::Pot, Type::Tray, Type::Array, Type::Map]);
+                let hold = numbers.of(&[Type::Pot, Type::Tray, Type::Shelf, Type::Array, Type::Map]);
                 hold(Box::new(self.type_of(numbers, 0)))
             }
             2 if self.classes[class].inner.is_some() => Type::Inner(class),
@@ -177,7 +179,7 @@ impl Program {
 }
 
 /// How a language writes types, values and statements: `OF` stands for a type, `NAME` for a name, `VALUE`, `LIST`, `LEFT`
-/// and `RIGHT` for values, `INSIDE` for statements.
+/// and `RIGHT` for values, `INSIDE` for statements, `FUNCTION` for the name of a function.
 pub struct Tongue {
     /// The type of numbers, and that of any value.
     pub number: &'static str,
@@ -201,6 +203,12 @@ pub struct Tongue {
     /// Statements for each of a list, and the same by a function that is given to the list.
     pub each: &'static str,
     pub each_by_function: &'static str,
+    /// Statements in a function that is of a type that says what it takes, in one that a generic function hands a value, and in
+    /// one of an object whose class has no name, with what the object around is called there.
+    pub functions: &'static [&'static str],
+    pub handed: &'static str,
+    pub object: &'static str,
+    pub this_around: &'static str,
     /// Statements where a variable is of a type.
     pub where_is: &'static str,
     /// Statements in blocks of other sorts; `NAME` is a fresh one.
@@ -231,6 +239,7 @@ impl Tongue {
             Type::List(inner) => held("List<OF>", inner),
             Type::Pot(inner) => held("Pot<OF>", inner),
             Type::Tray(inner) => held("Tray<OF>", inner),
+            Type::Shelf(inner) => held("Shelf<OF>", inner),
             Type::Array(inner) => held(self.array, inner),
             Type::Map(inner) => held(self.map, inner),
             of => name(of),
@@ -273,6 +282,8 @@ pub struct Writer<'p> {
     /// Variables, the innermost last.
     pub variables: Vec<(String, Type)>,
     pub made: usize,
+    /// What the object is called whose method it is.
+    pub this: String,
 }
 
 impl Writer<'_> {
@@ -289,7 +300,7 @@ impl Writer<'_> {
         self.variables.push((name.clone(), Type::Number));
         let (value, of) = self.value(3);
         self.variables.pop();
-        match (self.numbers.next() % 7, &of) {
+        match (self.numbers.next() % 9, &of) {
             (0, _) if depth > 0 => {
                 let form = *self.numbers.of(self.tongue.blocks);
                 self.variables.push((name.clone(), Type::Number));
@@ -297,8 +308,8 @@ impl Writer<'_> {
                 self.variables.pop();
                 fill(form, &[("NAME", &name), ("INSIDE", &inside)])
             }
-            (1, Type::List(inner) | Type::Array(inner)) if depth > 0 => {
-                let is_function = matches!(of, Type::List(_)) && self.numbers.one_in(2);
+            (1, Type::List(inner) | Type::Shelf(inner) | Type::Array(inner)) if depth > 0 => {
+                let is_function = !matches!(of, Type::Array(_)) && self.numbers.one_in(2);
                 self.variables.push((name.clone(), (**inner).clone()));
                 let inside = self.statements(2, depth - 1);
                 self.variables.pop();
@@ -319,6 +330,29 @@ impl Writer<'_> {
                 let words =
                     [("VALUE", &*name), ("OF", &self.named(&other)), ("NAME", &known), ("INSIDE", &inside)];
                 held + &fill(self.tongue.where_is, &words)
+            }
+            (7, Type::Class(_)) if depth > 0 => {
+                let form = match self.numbers.one_in(2) {
+                    true => self.tongue.handed,
+                    false => *self.numbers.of(self.tongue.functions),
+                };
+                let (function, named) = (self.fresh(), self.named(&of));
+                self.variables.push((function.clone(), Type::Number));
+                self.variables.push((name.clone(), of.clone()));
+                let inside = self.statements(2, depth - 1);
+                self.variables.pop();
+                let words = [("VALUE", &*value), ("FUNCTION", &function), ("OF", &named), ("NAME", &name)];
+                fill(&fill(form, &words), &[("INSIDE", &inside)])
+            }
+            (8, _) if depth > 0 && !self.tongue.object.is_empty() => {
+                let own = self.program.classes[self.class].name;
+                let around =
+                    std::mem::replace(&mut self.this, fill(self.tongue.this_around, &[("CLASS", own)]));
+                self.variables.push((name.clone(), Type::Number));
+                let inside = self.statements(2, depth - 1);
+                self.variables.pop();
+                self.this = around;
+                fill(self.tongue.object, &[("NAME", &name), ("INSIDE", &inside)])
             }
             (3, _) => {
                 let text = self.tongue.variable(&name, Some(self.tongue.any), &value);
@@ -357,16 +391,13 @@ impl Writer<'_> {
         let (mut text, mut of) = self.start();
         for _ in 0..self.numbers.next() % (steps + 1) {
             match &of {
-                Type::List(inner) => {
+                Type::List(inner) | Type::Shelf(inner) => {
                     (text, of) = (fill(self.tongue.first, &[("LIST", &text)]), (**inner).clone())
                 }
-                Type::Pot(inner) => {
-                    let asked = self.numbers.of(&["kept", "take()"]);
-                    (text, of) = (format!("{text}.{asked}"), (**inner).clone());
-                }
+                Type::Pot(inner) => (text, of) = (self.of_pot(&text, &["kept", "take()"]), (**inner).clone()),
                 Type::Tray(inner) => {
-                    let asked = self.numbers.of(&["kept", "take()", "top", "above()"]);
-                    (text, of) = (format!("{text}.{asked}"), (**inner).clone());
+                    let asked = &["kept", "take()", "top", "above()"];
+                    (text, of) = (self.of_pot(&text, asked), (**inner).clone());
                 }
                 Type::Array(inner) => {
                     (text, of) = (fill(self.tongue.first_of_array, &[("LIST", &text)]), (**inner).clone())
@@ -388,6 +419,15 @@ impl Writer<'_> {
         (text, of)
     }
 
+    /// What is in a pot: by one of these members, or by one that gives a library's type.
+    fn of_pot(&mut self, pot: &str, members: &[&str]) -> String {
+        match self.numbers.next() % 4 {
+            0 => fill(self.tongue.first, &[("LIST", &format!("{pot}.all()"))]),
+            1 => fill(self.tongue.one_of_map, &[("LIST", &format!("{pot}.named"))]),
+            _ => format!("{pot}.{}", self.numbers.of(members)),
+        }
+    }
+
     fn asked(&mut self, member: &Member) -> String {
         let Some(parameters) = &member.parameters else { return member.name.to_owned() };
         let values: Vec<String> = parameters.iter().map(|of| self.some(of)).collect();
@@ -407,7 +447,6 @@ impl Writer<'_> {
     fn start(&mut self) -> (String, Type) {
         let own = Type::Class(self.class);
         match self.numbers.next() % 10 {
-            // What follows two calls of it in a file is not known.
             8 => {
                 let (value, of) = self.new_one();
                 (fill(self.tongue.given_back, &[("VALUE", &value)]), of)
@@ -439,8 +478,8 @@ impl Writer<'_> {
                 let is_hidden = self.variables.iter().any(|(name, _)| name == member.name);
                 match (member.is_static, is_hidden) {
                     (true, true) => self.new_one(),
-                    (false, true) => (format!("this.{asked}"), member.of),
-                    (false, false) if self.numbers.one_in(4) => (format!("this.{asked}"), member.of),
+                    (false, true) => (format!("{}.{asked}", self.this), member.of),
+                    (false, false) if self.numbers.one_in(4) => (format!("{}.{asked}", self.this), member.of),
                     _ => (asked, member.of),
                 }
             }

@@ -21,6 +21,14 @@ const JAVA: Tongue = Tongue {
     untyped: "var NAME = VALUE;\n",
     each: "for (var NAME : LIST) {\nINSIDE}\n",
     each_by_function: "LIST.forEach(NAME -> {\nINSIDE});\n",
+    functions: &[
+        "Pot.Take<OF> FUNCTION = NAME -> {\nINSIDE};\n",
+        "Object FUNCTION = (Pot.Take<OF>) NAME -> {\nINSIDE};\n",
+        "Object FUNCTION = (Pot.Take<OF>) (NAME) -> {\nINSIDE};\n",
+    ],
+    handed: "Pot.each(VALUE, NAME -> {\nINSIDE});\n",
+    object: "Object NAME = new Object() {\nvoid go() {\nINSIDE}\n};\n",
+    this_around: "CLASS.this",
     where_is: "if (VALUE instanceof OF NAME) {\nINSIDE}\n",
     blocks: &[
         "{\nINSIDE}\n",
@@ -57,6 +65,10 @@ const KOTLIN: Tongue = Tongue {
     untyped: "val NAME = VALUE\n",
     each: "for (NAME in LIST) {\nINSIDE}\n",
     each_by_function: "LIST.forEach { NAME ->\nINSIDE}\n",
+    functions: &["val FUNCTION: (OF) -> Unit = { NAME ->\nINSIDE}\n"],
+    handed: "each(VALUE) { NAME ->\nINSIDE}\n",
+    object: "val NAME = object {\nfun go() {\nINSIDE}\n}\n",
+    this_around: "this@CLASS",
     where_is: "if (VALUE is OF) {\nINSIDE}\n",
     blocks: &[
         "run {\nINSIDE}\n",
@@ -64,8 +76,8 @@ const KOTLIN: Tongue = Tongue {
         "try {\n} catch (NAME: RuntimeException) {\nINSIDE}\n",
         "when (hashCode()) {\n1 -> {\nINSIDE}\nelse -> { }\n}\n",
         "val NAME = {\nINSIDE}\n",
-        // A declaration is no value, as the last of a function must be.
-        "fun NAME() {\nINSIDE}\nhashCode()\n",
+        // A declaration is no value, as the last of a function must be; a member of its name may take something else.
+        "fun NAME_inside() {\nINSIDE}\nhashCode()\n",
         "do {\nINSIDE} while (hashCode() > 1)\n",
         "for (NAME in 0..2) {\nINSIDE}\n",
     ],
@@ -88,6 +100,9 @@ const CSHARP: Tongue = Tongue {
     first: "LIST[0]",
     each: "foreach (var NAME in LIST) {\nINSIDE}\n",
     each_by_function: "LIST.ForEach(NAME => {\nINSIDE});\n",
+    functions: &["Action<OF> FUNCTION = NAME => {\nINSIDE};\n"],
+    handed: "Pot.each(VALUE, NAME => {\nINSIDE});\n",
+    object: "",
     where_is: "if (VALUE is OF NAME) {\nINSIDE}\n",
     blocks: &[
         "{\nINSIDE}\n",
@@ -104,6 +119,42 @@ const CSHARP: Tongue = Tongue {
     hides: false,
     ..JAVA
 };
+
+const JAVA_POT: &str = "package moss.kept;
+import java.util.*;
+public class Pot<T> {
+  public interface Take<U> { void take(U it); }
+  public T kept;
+  public Map<String, T> named;
+  public T take() { return kept; }
+  public List<T> all() { return null; }
+  public static <U> U same(U it) { return it; }
+  public static <U> void each(U it, Take<U> act) { }
+}
+";
+
+const KOTLIN_POT: &str = "package moss.kept
+open class Pot<T> {
+  val kept: T get() = TODO()
+  val named: Map<String, T> get() = TODO()
+  fun take(): T = TODO()
+  fun all(): List<T> = TODO()
+}
+fun <U> same(it: U): U = it
+fun <U> each(it: U, act: (U) -> Unit) { }
+";
+
+const CSHARP_POT: &str = "namespace Moss.kept {
+  public class Pot<T> {
+    public T kept;
+    public T take() { return kept; }
+  }
+  public static class Pot {
+    public static U same<U>(U it) { return it; }
+    public static void each<U>(U it, System.Action<U> act) { }
+  }
+}
+";
 
 /// Where a class lies, in its namespace.
 const PACKAGES: [&str; program::PACKAGES] =
@@ -160,17 +211,19 @@ fn method(
     let shown: Vec<(String, String)> =
         variables.iter().map(|(own, of)| (own.clone(), tongue.named(of, name))).collect();
     let head = tongue.method(&format!("go{at}"), &shown);
-    let mut writer = Writer { program, tongue, numbers, class: at, name, variables, made: 0 };
+    let mut writer =
+        Writer { program, tongue, numbers, class: at, name, variables, made: 0, this: "this".to_owned() };
     format!("{head}{{\n{}}}\n", writer.statements(4, 2))
 }
 
 pub fn java(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot = "package moss.kept;\npublic class Pot<T> {\n  public T kept;\n  public T take() { return kept; }\n  public static <U> U same(U it) { return it; }\n}\n";
-    project.write("moss/kept/Pot.java", pot);
+    project.write("moss/kept/Pot.java", JAVA_POT);
     let tray = "package moss.kept;\npublic class Tray<V> extends Pot<V> {\n  public V top;\n  public V above() { return top; }\n}\n";
     project.write("moss/kept/Tray.java", tray);
+    let shelf = "package moss.kept;\npublic class Shelf<V> extends java.util.ArrayList<V> {\n}\n";
+    project.write("moss/kept/Shelf.java", shelf);
     for (at, class) in program.classes.iter().enumerate() {
         let simple = meant(numbers, &program, at);
         let name = |of: &Type| name_of(&program, at, &simple, "moss", true, of);
@@ -220,8 +273,8 @@ fn listed(parameters: &[Type], write: impl Fn(&Type, usize) -> String) -> String
 pub fn kotlin(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     let program = Program::written(numbers, true);
-    let pot = "package moss.kept\nopen class Pot<T> {\n  val kept: T get() = TODO()\n  fun take(): T = TODO()\n}\nfun <U> same(it: U): U = it\n";
-    project.write("moss/kept/Pot.kt", pot);
+    project.write("moss/kept/Pot.kt", KOTLIN_POT);
+    project.write("moss/kept/Shelf.kt", "package moss.kept\nclass Shelf<V> : ArrayList<V>()\n");
     let tray = "package moss.kept\nclass Tray<V> : Pot<V>() {\n  val top: V get() = TODO()\n  fun above(): V = TODO()\n}\n";
     project.write("moss/kept/Tray.kt", tray);
     for (at, class) in program.classes.iter().enumerate() {
@@ -264,8 +317,7 @@ pub fn csharp(numbers: &mut Numbers) -> Project {
     let project = Project::new(&[]);
     // What a member of a list of beds is used of is, to the assembly, a use of beds, which nothing spells.
     let program = Program::written(numbers, false);
-    let pot = "namespace Moss.kept {\n  public class Pot<T> {\n    public T kept;\n    public T take() { return kept; }\n  }\n  public static class Pot {\n    public static U same<U>(U it) { return it; }\n  }\n}\n";
-    project.write("kept/Pot.cs", pot);
+    project.write("kept/Pot.cs", CSHARP_POT);
     for (at, class) in program.classes.iter().enumerate() {
         // What the own namespace declares comes before what is brought.
         let simple: Vec<usize> = program

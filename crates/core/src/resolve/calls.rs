@@ -49,7 +49,12 @@ impl Follower<'_> {
     ) -> Value {
         let world = self.world;
         let parent = parent.map(|parent| self.call_of(parent));
+        let function = match parent.map(|parent| self.states[parent as usize]) {
+            Some(State::Entity(function)) => Some(function),
+            _ => None,
+        };
         let (owner, name, on) = match (parent, value) {
+            _ if let Some(function) = function => (function, Name::NEW, value),
             (Some(parent), _) => match self.called.binary_search_by_key(&parent, |called| called.0) {
                 Ok(found) => {
                     (self.called[found].1, self.facts.uses[parent as usize].name, self.called[found].2)
@@ -70,10 +75,11 @@ impl Follower<'_> {
                 argument => argument + usize::from(member.is_extension),
             };
             let declared = member.parameter(world, place)?;
-            if world.takes_first(declared, parameter) {
-                let first =
-                    parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values, MOST_CALLS));
-                return Some(if member.is_extension { on } else { first });
+            if let Some(given) = world.takes_of_first(member, declared, parameter) {
+                let first = || {
+                    parent.map_or(Value::Unknown, |parent| self.first_argument(parent, values, MOST_CALLS))
+                };
+                return Some(world.given_of(given, if member.is_extension { on } else { first() }));
             }
             let taken = world.value_of(declared);
             if parameter == Name::WHOLE { Some(taken) } else { world.parameter_of(taken, parameter) }

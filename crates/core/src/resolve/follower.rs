@@ -201,7 +201,9 @@ impl<'w> Follower<'w> {
                     }
                 }
                 (State::Entity(entity) | State::ValueOr(entity), State::Member) => {
-                    (None, Value::Of(entity, Spelled::NOWHERE))
+                    // What a function outside of types gives to one that it is given may depend on the call.
+                    let call = Some(parent).filter(|_| self.world.table.gives_value(entity));
+                    (call, Value::Of(entity, Spelled::NOWHERE))
                 }
                 // What a call was given is known behind it only.
                 (State::Unknown | State::Member, _) => {

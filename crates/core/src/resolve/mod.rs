@@ -75,6 +75,8 @@ pub struct World<'p> {
     /// Types that are spread over files as partial ones, each with those of its files that have a like; the others belong
     /// together wherever they lie.
     alike: FxHashMap<EntityId, parts::Likes>,
+    /// Files that hold the source of another one for a later version of the platform, each with that.
+    later_versions: FxHashMap<u32, u32>,
     /// For each language, which members of other libraries' types give one of the types that these were given.
     given_parts: Vec<Vec<GivenPart>>,
     /// What each type derives from.
@@ -145,6 +147,7 @@ impl<'p> World<'p> {
             weak: false,
             keeps_members: false,
             alike: FxHashMap::default(),
+            later_versions: platforms::later_versions(project),
             given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
             member_signs: Vec::new(),
@@ -371,7 +374,7 @@ impl<'p> World<'p> {
         if self.table.expected.contains(&entity) {
             platforms::keep_meant(self, entity, file, &mut files);
         }
-        if (2..=MOST_WHOLE).contains(&files.len()) && !partial(declared[0]) {
+        if files.len() > 1 && !self.later_versions.is_empty() {
             platforms::keep_version(self, file, &mut files);
         }
         let mut files = match self.ownership.of_manifest(file, &files) {

@@ -7,7 +7,8 @@
 //! (JEP 238, "Multi-Release JAR Files").
 
 use super::{DeclaringFiles, EntityId, World};
-use ferngate_model::Share;
+use ferngate_model::{ProjectFacts, Share, SourceFile};
+use rustc_hash::FxHashMap;
 
 /// Of the `files` that declare `entity`, keeps those that a use in `file` can mean.
 pub(super) fn keep_meant(world: &World, entity: EntityId, file: usize, files: &mut DeclaringFiles) {
@@ -28,43 +29,46 @@ pub(super) fn keep_meant(world: &World, entity: EntityId, file: usize, files: &m
     files.retain(|other| for_all.contains(other) || kept(*other));
 }
 
-/// Of copies of a file for several versions keeps the one that `file` means.
+/// The files that hold the source of another one for a later version, each with that other one.
+pub(super) fn later_versions(project: &ProjectFacts) -> FxHashMap<u32, u32> {
+    let later = |(at, file): (usize, &SourceFile)| {
+        let of_all = of_all_versions(file.path.as_str()).filter_map(|path| project.file(&path)).next()?;
+        Some((at as u32, of_all as u32))
+    };
+    project.files.iter().enumerate().filter_map(later).collect()
+}
+
+/// `path` with the number left out that ends the name of one folder, for each such folder.
+fn of_all_versions(path: &str) -> impl Iterator<Item = String> {
+    path.match_indices('/').filter_map(|(end, _)| {
+        let name = path[..end].trim_end_matches(|letter: char| letter.is_ascii_digit());
+        let has_name = name.ends_with(|letter: char| letter.is_ascii_alphabetic());
+        (name.len() < end && has_name).then(|| format!("{name}{}", &path[end..]))
+    })
+}
+
+/// Of a file for all versions and one for a later version keeps, among `files`, the one that `file` means.
 pub(super) fn keep_version(world: &World, file: usize, files: &mut DeclaringFiles) {
-    let path = |file: u32| world.project.files[file as usize].path.as_str();
     let shared = |other: u32| world.ownership.folders().shared(file, other as usize);
     for later in files.clone() {
-        let of_all = files.iter().copied().find(|other| is_later(path(*other), path(later)));
-        if let Some(of_all) = of_all {
-            let unmeant = if shared(later) > shared(of_all) { of_all } else { later };
+        if let Some(of_all) = world.later_versions.get(&later).filter(|of_all| files.contains(of_all)) {
+            let unmeant = if shared(later) > shared(*of_all) { *of_all } else { later };
             files.retain(|file| *file != unmeant);
         }
     }
 }
 
-/// Whether the two paths differ in one folder only, whose name has a number behind it in `later`.
-fn is_later(of_all: &str, later: &str) -> bool {
-    let mut parts = of_all.split('/').zip(later.split('/')).filter(|(one, other)| one != other);
-    let has_number = |(one, other): (&str, &str)| {
-        let number = other.strip_prefix(one).unwrap_or_default();
-        !number.is_empty() && number.bytes().all(|byte| byte.is_ascii_digit())
-    };
-    of_all.matches('/').count() == later.matches('/').count()
-        && parts.next().is_some_and(has_number)
-        && parts.next().is_none()
-}
-
 #[cfg(test)]
 mod tests {
-    use super::is_later;
+    use super::of_all_versions;
 
     #[test]
-    fn a_number_behind_one_folder_tells_a_later_version() {
-        assert!(is_later("src/main/java/moss/Bed.java", "src/main/java17/moss/Bed.java"));
-        for other in
-            ["src/main/kotlin/moss/Bed.java", "src/main/java/moss/Bed.java", "main/java9/moss/Bed.java"]
-        {
-            assert!(!is_later("src/main/java/moss/Bed.java", other), "{other}");
+    fn a_number_behind_a_folder_may_tell_a_later_version() {
+        let all = |path: &str| of_all_versions(path).collect::<Vec<String>>();
+        assert_eq!(all("src/main/java17/moss/Bed.java"), ["src/main/java/moss/Bed.java"]);
+        assert_eq!(all("v2/java9/Bed1.java"), ["v/java9/Bed1.java", "v2/java/Bed1.java"]);
+        for other in ["src/main/java/moss/Bed2.java", "9/moss/Bed.java", "Bed9.java", "a/_1/Bed.java"] {
+            assert!(all(other).is_empty(), "{other}");
         }
-        assert!(!is_later("src1/java/Bed.java", "src12/java9/Bed.java"));
     }
 }

@@ -429,10 +429,34 @@ impl World<'_> {
         })
     }
 
-    /// Whether the function that is spelled `of` takes, as its parameter `number`, what the call around is given first.
-    pub(super) fn takes_first(&self, of: Spelled, number: usize) -> bool {
-        let parameter = self.arguments(of).get(number).copied().flatten();
-        parameter.is_some_and(|parameter| parameter.value_type == FIRST_GIVEN)
+    /// What the function that is spelled `of`, a parameter of `member`, takes as its parameter `number` of what the call around
+    /// is given first.
+    pub(super) fn takes_of_first(
+        &self,
+        member: &DeclaredMember,
+        of: Spelled,
+        number: usize,
+    ) -> Option<GivenFirst> {
+        let taken = match self.meaning(of).outer {
+            Some(function) => {
+                let (owner, taken) = self.taken_by(function, number)?;
+                let place = usize::from(self.meaning(taken).parameter.checked_sub(1)?);
+                self.argument(place, owner, function, of, 0)?
+            }
+            None => self.arguments(of).get(number).copied().flatten()?,
+        };
+        let given = GivenFirst::of(taken)?;
+        let owner = given.part.and_then(|_| self.meaning(member.parameter(self, 0)?).outer);
+        Some(GivenFirst { owner, ..given })
+    }
+
+    /// Parameter `number` of what a function stands for that is an interface or a delegate, with the type that declares it: it
+    /// may have what it is called by from another.
+    fn taken_by(&self, function: EntityId, number: usize) -> Option<(EntityId, Spelled)> {
+        self.with_bases(function).find_map(|owner| {
+            let mut calls = self.overloads(owner, Name::CALL, Default::default());
+            Some((owner, calls.find_map(|call| call.parameter(self, number))?))
+        })
     }
 
     /// Whether `entity` is an interface.
@@ -448,12 +472,7 @@ impl World<'_> {
                 if kind != DeclarationKind::Delegate && !self.is_interface(entity) {
                     return None;
                 }
-                // An interface may have what it is called by from another.
-                let taken = |owner: EntityId| {
-                    let mut calls = self.overloads(owner, Name::CALL, Default::default());
-                    Some((owner, calls.find_map(|call| call.parameter(self, number))?))
-                };
-                let (owner, declared) = self.with_bases(entity).find_map(taken)?;
+                let (owner, declared) = self.taken_by(entity, number)?;
                 return self
                     .given_for(declared, owner, entity, given)
                     .or_else(|| Some(self.value_of(declared)));

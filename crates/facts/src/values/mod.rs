@@ -521,12 +521,12 @@ impl Values {
         recorder: &mut Recorder,
         at: usize,
     ) {
-        let mut around = self.parentheses.iter().rev().filter_map(|parenthesis| {
-            let call = parenthesis.result?;
-            let passes = self.takes_of_call_around(recorder, call);
-            (!passes).then_some((call, parenthesis.commas))
+        let around = (0..self.parentheses.len()).rev().find_map(|at| {
+            let call = self.parentheses[at].result?;
+            (!self.takes_of_call_around(recorder, call)).then_some((at, call))
         });
-        let call = around.next();
+        let call =
+            around.map(|(at, call)| (self.told_apart(at, call, recorder), self.parentheses[at].commas));
         let taker = taker.map(|taker| (taker, Name::ITSELF));
         let (taker, argument) = taker.or(call).unwrap_or((UNKNOWN, 0));
         let value = step(recorder, taker, Name::given(argument, number), at);
@@ -534,6 +534,21 @@ impl Values {
         if let Some(local) = self.locals.last_mut() {
             local.is_parameter = true;
         }
+    }
+
+    /// The call `call` of parenthesis number `at` as it is told from others by its first argument, where that is read already:
+    /// what the function that begins here is given may depend on it.
+    fn told_apart(&mut self, at: usize, call: UseParent, recorder: &mut Recorder) -> UseParent {
+        let parenthesis = &mut self.parentheses[at];
+        let (Err(node), false) = (call.get(), parenthesis.first == UNKNOWN || parenthesis.indexes) else {
+            return call;
+        };
+        if is_of_several(recorder, node) {
+            return call;
+        }
+        let told = UseParent::node(recorder.called_on(node, parenthesis.first, parenthesis.at));
+        parenthesis.result = Some(told);
+        told
     }
 
     /// Notes the local that the call around gives a value: `find(out var bed)`.

@@ -76,12 +76,13 @@ impl Reader<'_, '_> {
             let value_type = self.value_type(scope);
             if matches!(self.lexer.token.kind, Kind::Identifier) {
                 let name = self.lexer.token.name;
+                let told = self.told.within(self.recorder, value_type, &self.hidden_arguments);
                 if count == 0 {
                     let itself = self.hidden.filter(|_| value_type == NO_TYPE);
                     self.told = ToldByFirst { itself, arguments: self.hidden_arguments };
                 }
                 count += 1;
-                self.parameter_types.push(if built_in { BUILT_IN } else { value_type });
+                self.parameter_types.push(if built_in { BUILT_IN } else { told.unwrap_or(value_type) });
                 match owner {
                     Some((owner, access)) => {
                         let member = Member::public(owner, name, MemberKind::Value, value_type);

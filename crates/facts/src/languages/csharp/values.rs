@@ -93,8 +93,17 @@ impl Reader<'_, '_> {
         matches!(self.lexer.token.kind, Kind::Mark(b'[' | b'?' | b'!'))
             || self.lexer.token.is(b'+') && self.peek().is(b'=')
             || self.values.decides()
+            || self.is_first_argument()
             || self.has_parts
             || !self.recorder.facts().bases.is_empty()
+    }
+
+    /// Whether the name just read is the first argument of a call, which may tell what that gives.
+    fn is_first_argument(&self) -> bool {
+        let calls = || self.values.parentheses.last().is_some_and(|call| call.result.is_some());
+        self.before[1].0 == Kind::Mark(b'(')
+            && matches!(self.lexer.token.kind, Kind::Mark(b',' | b')'))
+            && calls()
     }
 
     pub(super) fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {

@@ -77,7 +77,8 @@ impl Reader<'_, '_> {
             }
             if self.is_name() {
                 let name = self.tokens.token.name;
-                self.parameter_types.push(value_type);
+                let told = self.told.within(self.recorder, value_type, &self.bound_arguments);
+                self.parameter_types.push(told.unwrap_or(value_type));
                 if count == 0 {
                     self.told = ToldByFirst { itself: self.bound, arguments: self.bound_arguments };
                 }

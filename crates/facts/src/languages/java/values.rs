@@ -105,7 +105,13 @@ impl Reader<'_, '_> {
                 let qualifies = links.len() > 1 || self.is(b'.');
                 if qualifies && (chain.generic || self.names_type(chain)) || self.is_method_of_type(chain) {
                     self.recorder.chain(Root::Scope(scope), links, Context::Value, called)
-                } else if qualifies || called || self.is(b'[') || self.values.decides() || self.inherits() {
+                } else if qualifies
+                    || called
+                    || self.is(b'[')
+                    || self.values.decides()
+                    || self.inherits()
+                    || self.is_first_argument()
+                {
                     self.recorder.chain(Root::This(scope), links, Context::Value, called)
                 } else {
                     None
@@ -118,6 +124,14 @@ impl Reader<'_, '_> {
     /// Whether `::` follows on what may be a type; a name in lower case is a local or field.
     fn is_method_of_type(&self, chain: &Chain) -> bool {
         self.is(b':') && self.tokens.cursor.peek(0) == b':' && (chain.generic || self.names_type(chain))
+    }
+
+    /// Whether the name just read is the first argument of a call, which may tell what that gives.
+    fn is_first_argument(&self) -> bool {
+        let calls = || self.values.parentheses.last().is_some_and(|call| call.result.is_some());
+        self.before[1].0 == Kind::Mark(b'(')
+            && matches!(self.tokens.token.kind, Kind::Mark(b',' | b')'))
+            && calls()
     }
 
     /// Whether some type of the file derives from another, so that a bare name may be inherited.
