@@ -200,3 +200,70 @@ fn functions_that_are_returned_or_cast() {
     ];
     follows(&csharp, ("User.cs", "class User { BODY }"), &rows);
 }
+
+#[test]
+fn functions_that_are_handed_the_first_argument() {
+    let beside = [
+        ("Row.java", "class Row { int length; }"),
+        ("Bed.java", "class Bed { Row row() { return null; } }"),
+        ("Tour.java", "class Tour { Tour row() { return this; } int length; }"),
+        ("Take.java", "interface Take<T> { Object take(T it); }"),
+        (
+            "Hand.java",
+            "import java.util.*; import java.util.function.*; class Hand { static <T> void own(T it, Take<T> act) {} \
+             static <T> void theirs(T it, Consumer<? super T> act) {} static <T> void all(List<T> of, Take<T> act) {} \
+             static <T> void other(int n, T it, Take<T> act) {} }",
+        ),
+    ];
+    let user = "class User { Bed bed; Tour tour; java.util.List<Bed> beds; void f() { BODY } }";
+    let rows = [
+        ("Hand.own(bed, it -> it.row().length);", true),
+        ("Hand.theirs(bed, it -> { int x = it.row().length; });", true),
+        ("Hand.all(beds, it -> it.row().length);", true),
+        ("Hand.own(tour, it -> it.row().length); Hand.own(bed, it -> it.row().length);", true),
+        ("Hand.own(bed, it -> 1); Hand.own(tour, it -> it.row().length);", false),
+        // What is given behind the first is not looked at.
+        ("Hand.other(1, bed, it -> it.row().length);", false),
+    ];
+    follows(&beside, ("User.java", user), &rows);
+    let beside = [
+        ("Row.cs", "class Row { public int Length; }"),
+        ("Bed.cs", "class Bed { public Row Row() => null; }"),
+        ("Take.cs", "delegate int Take<T>(T it);"),
+        (
+            "Hand.cs",
+            "using System; using System.Collections.Generic; static class Hand { public static void Own<T>(T it, Take<T> act) {} \
+             public static void Theirs<T>(T it, Action<T> act) {} public static void All<T>(List<T> of, Action<T> act) {} }",
+        ),
+    ];
+    let user = "using System.Collections.Generic; class User { Bed bed; List<Bed> beds; void F() { BODY } }";
+    let rows = [
+        ("Hand.Own(bed, it => it.Row().Length);", true),
+        ("Hand.Theirs(bed, it => { var x = it.Row().Length; });", true),
+        ("Hand.All(beds, it => { var x = it.Row().Length; });", true),
+        ("Hand.Own(1, it => it.Row().Length);", false),
+    ];
+    follows(&beside, ("User.cs", user), &rows);
+}
+
+#[test]
+fn functions_of_kotlin_whose_type_is_declared() {
+    let beside = [
+        ("Row.kt", "package moss\nclass Row { fun dig() = 1 }\n"),
+        ("Bed.kt", "package moss\nclass Bed { fun row(): Row = TODO() }\n"),
+        ("Hand.kt", "package moss\nfun <T> hand(it: T, act: (T) -> Unit) { }\n"),
+    ];
+    let rows = [
+        ("fun f() { val act: (Bed) -> Int = { it.row().dig() } }", true),
+        ("class User { val act: (Bed) -> Int = { bed -> bed.row().dig() } }", true),
+        ("fun f(): (Bed) -> Int = { it.row().dig() }", true),
+        ("val act: Bed.() -> Int = { row().dig() }", true),
+        ("fun f(act: (Bed) -> Int = { it.row().dig() }) = act", true),
+        ("fun f() { val act: (Int) -> Int = { it.row().dig() } }", false),
+        ("val bed = Bed()\nfun f() { val act = { it.row().dig() } }", false),
+        ("fun f(bed: Bed) = hand(bed) { it.row().dig() }", true),
+        ("fun f(bed: Bed) { hand(1) { }\nhand(bed, { it.row().dig() }) }", true),
+        ("fun f(bed: Bed) { hand(bed) { }\nhand(1) { it.row().dig() } }", false),
+    ];
+    follows(&beside, ("User.kt", "package moss\nBODY\n"), &rows);
+}

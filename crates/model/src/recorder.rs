@@ -22,6 +22,9 @@ pub struct Recorder {
     first_given: Vec<UseParent>,
 }
 
+/// Stands for what a use is given first that is not called yet: a value never begins there.
+const NOT_CALLED: UseParent = UseParent::GLOBAL_ROOT;
+
 /// Types inside of more types than this are not entered: looking outwards from them would take too long.
 const DEEPEST_SCOPE: u32 = 200;
 
@@ -343,20 +346,20 @@ impl Recorder {
         self.twin(node, tells, at, counts)
     }
 
-    /// What the use `node` is given first where it stands first.
+    /// What the use `node` is given first where it is called first; no call is given [`NOT_CALLED`].
     fn first_given(&mut self, node: u32) -> &mut UseParent {
         if self.first_given.len() <= node as usize {
-            self.first_given.resize(self.facts.uses.len(), UseParent::MEMBER_OF_ANY);
+            self.first_given.resize(self.facts.uses.len(), NOT_CALLED);
         }
         &mut self.first_given[node as usize]
     }
 
-    /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, is given `argument` first. Gives the use
-    /// that stands for calls with that: what they give may differ.
+    /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, is given `argument` first, which
+    /// may be of unknown type. Gives the use that stands for calls with that: what they give may differ.
     pub fn called_on(&mut self, node: u32, argument: UseParent, at: usize) -> u32 {
         let Some(used) = self.facts.uses.get(node as usize).copied() else { return node };
         let first = self.first_given(node);
-        if *first == UseParent::MEMBER_OF_ANY {
+        if *first == NOT_CALLED {
             *first = argument;
         }
         if *first == argument {

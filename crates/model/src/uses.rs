@@ -47,6 +47,9 @@ impl UseParent {
     /// A chain that goes on from a value of unknown type.
     pub const MEMBER_OF_ANY: Self = Self(Self::MEMBER);
 
+    /// A chain that begins at the outermost namespace.
+    pub(crate) const GLOBAL_ROOT: Self = Self(Self::GLOBAL);
+
     /// A chain that begins at `root`.
     pub fn root(root: Root) -> Self {
         match root {

@@ -47,8 +47,12 @@ impl Follower<'_> {
 
     /// Notes that `used` is a member of a value of the type `owner`, or of what that inherits.
     pub(super) fn owns(&mut self, used: &Use, owner: EntityId) {
-        if !self.unowned.is_empty() && self.world.fitting(self.file, owner, used).1 {
-            self.told(used).into_iter().for_each(|told| told.owned = true);
+        if !self.unowned.is_empty()
+            && self.told(used).is_some_and(|told| !told.owned)
+            && self.world.fitting(self.file, owner, used).1
+            && let Some(told) = self.told(used)
+        {
+            told.owned = true;
         }
     }
 

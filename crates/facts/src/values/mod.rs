@@ -351,7 +351,7 @@ impl Values {
         };
         let argument = if closed.text { UseParent::root(Root::Value(BUILT_IN)) } else { first };
         if let (Some(result), false) = (&mut closed.result, closed.indexes) {
-            if let (Err(call), true) = (result.get(), closed.counts && argument != UNKNOWN) {
+            if let (Err(call), true) = (result.get(), closed.counts) {
                 *result = UseParent::node(recorder.called_on(call, argument, closed.at));
             }
             note_first(recorder, *result, argument);
@@ -534,6 +534,14 @@ impl Values {
         if let Some(local) = self.locals.last_mut() {
             local.is_parameter = true;
         }
+    }
+
+    /// The call around, with the number of the argument that begins here: a function, which may be given what the call is given
+    /// first.
+    pub fn call_around(&mut self, recorder: &mut Recorder) -> Option<(UseParent, usize)> {
+        let at = self.parentheses.len().checked_sub(1)?;
+        let call = self.parentheses[at].result?;
+        Some((self.told_apart(at, call, recorder), self.parentheses[at].commas))
     }
 
     /// The call `call` of parenthesis number `at` as it is told from others by its first argument, where that is read already:

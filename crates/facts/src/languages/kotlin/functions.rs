@@ -90,6 +90,7 @@ impl Reader<'_, '_> {
         if let Some(local) = local {
             self.values.set_local(local, value_of(value_type));
         }
+        self.is_given(value_type);
         if self.is(b'=') && of_receiver == NO_TYPE {
             match local {
                 Some(local) => self.values.decide(local),
@@ -101,6 +102,13 @@ impl Reader<'_, '_> {
                 body.around = around;
             }
             self.advance();
+        }
+    }
+
+    /// Behind the head of a declaration of type `value_type`: a function that it is given is of that type.
+    pub(super) fn is_given(&mut self, value_type: u32) {
+        if self.is(b'=') && self.peek().0.is(b'{') {
+            self.values.value = value_of(value_type);
         }
     }
 
@@ -262,6 +270,7 @@ impl Reader<'_, '_> {
             self.advance();
             value_type = self.value_type(frame.scope);
         }
+        self.is_given(value_type);
         if is_local {
             if typed {
                 self.values.local(name.name, value_of(value_type));

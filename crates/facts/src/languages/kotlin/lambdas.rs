@@ -2,9 +2,10 @@
 
 use super::values::Scoping;
 use super::{FrameKind, Lambda, Reader};
+use crate::cursor::in_word;
 use crate::lexis::Kind;
 use crate::values::{Gives, PARTS, UNKNOWN, names, or_else, pair, part, receiver_of, step};
-use ferngate_model::{Name, UseParent};
+use ferngate_model::{HAS_RECEIVER, Name, Root, UseParent};
 use std::sync::LazyLock;
 
 /// What functions of the standard library and of those around it give.
@@ -90,6 +91,9 @@ impl Reader<'_, '_> {
         if let Some((value, Scoping { receives: true, .. })) = scoping {
             self.receivers.push(value);
         }
+        if let Some(receiver) = lambda.and_then(|lambda| self.declared_receiver(lambda)) {
+            self.receivers.push(receiver);
+        }
         self.advance();
         self.named_parameters();
     }
@@ -117,11 +121,33 @@ impl Reader<'_, '_> {
                 Some(Lambda { it: value, argument: Some(Name::LAST), gives })
             }
             (Kind::Mark(b'(' | b','), _) => {
-                let call = self.values.parentheses.last()?;
-                Some(Lambda { it: call.result?, argument: Some(call.commas), gives: Some(UNKNOWN) })
+                let (call, argument) = self.values.call_around(self.recorder)?;
+                Some(Lambda { it: call, argument: Some(argument), gives: Some(UNKNOWN) })
+            }
+            // `val water: (Bed) -> Unit = { bed -> … }`
+            (Kind::Mark(b'='), _) if value != UNKNOWN && self.is_assigned() => {
+                Some(Lambda { it: value, argument: Some(Name::ITSELF), gives: Some(value) })
             }
             _ => None,
         }
+    }
+
+    /// What needs no name in a function whose declared type extends one: `val water: Bed.() -> Unit = { … }`.
+    fn declared_receiver(&mut self, lambda: Lambda) -> Option<UseParent> {
+        let (Ok(Root::Value(value_type)), Some(Name::ITSELF)) = (lambda.it.get(), lambda.argument) else {
+            return None;
+        };
+        let declared = self.recorder.facts().value_types.get(value_type as usize)?;
+        let extends = declared.outer == HAS_RECEIVER;
+        let (at, receiver) = (self.tokens.token.start(), Name::given(Name::ITSELF, Name::RECEIVER));
+        extends.then(|| step(self.recorder, lambda.it, receiver, at))
+    }
+
+    /// Whether the `=` just read gives what is before it a value, and is no part of another operator.
+    fn is_assigned(&self) -> bool {
+        let before = self.text[..self.tokens.token.start()].trim_ascii_end();
+        let named = before.strip_suffix(b"=").and_then(<[u8]>::last);
+        named.is_some_and(|last| in_word(*last) || matches!(last, b' ' | b'\t' | b'>' | b')' | b'?' | b'`'))
     }
 
     /// What gives `value` is called with a function in braces and nothing else.

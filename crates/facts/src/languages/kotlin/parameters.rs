@@ -50,6 +50,7 @@ impl Reader<'_, '_> {
                 takes_many |= is_many;
                 needed += usize::from(!self.is(b'='));
                 self.values.local(name, value_of(value_type));
+                self.is_given(value_type);
                 // In the functions of the class a property is one as any other, behind what needs no name there.
                 if owner.is_some() {
                     self.values.last_is_initial();
