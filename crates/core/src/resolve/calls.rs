@@ -4,7 +4,7 @@ use super::follower::Follower;
 use super::members::{DeclaredMember, FoundMembers};
 use super::references::{Reference, State};
 use super::values::{GivenFirst, Spelled, Value, first_arguments};
-use super::{DeclaringFiles, EntityId};
+use super::{DeclaringFiles, EntityId, World};
 use ferngate_model::{ArgumentCounts, Name, Root, Use, UseParent};
 
 /// Calls of calls that give what they are given are followed this far.
@@ -201,5 +201,35 @@ impl Follower<'_> {
             self.note(at, used, function, call.file);
         }
         self.world.value_of(call.spelled())
+    }
+}
+
+impl World<'_> {
+    /// What the function that is spelled `of`, a parameter of `member`, takes as its parameter `number` of what the call around
+    /// is given first.
+    pub(super) fn takes_of_first(
+        &self,
+        member: &DeclaredMember,
+        of: Spelled,
+        number: usize,
+    ) -> Option<GivenFirst> {
+        let taken = match self.meaning(of).outer {
+            Some(function) => {
+                let (owner, taken) = self.taken_by(function, number)?;
+                let place = usize::from(self.meaning(taken).parameter.checked_sub(1)?);
+                self.argument(place, owner, function, of, 0)?
+            }
+            None => self.arguments(of).get(number).copied().flatten()?,
+        };
+        GivenFirst::of(taken).map(|given| self.of_first_of(member, given))
+    }
+
+    /// Parameter `number` of what a function stands for that is an interface or a delegate, with the type that declares it: it
+    /// may have what it is called by from another.
+    pub(super) fn taken_by(&self, function: EntityId, number: usize) -> Option<(EntityId, Spelled)> {
+        self.with_bases(function).find_map(|owner| {
+            let mut calls = self.overloads(owner, Name::CALL, Default::default());
+            Some((owner, calls.find_map(|call| call.parameter(self, number))?))
+        })
     }
 }

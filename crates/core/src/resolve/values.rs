@@ -307,8 +307,13 @@ impl World<'_> {
     pub(super) fn gives_of_first(&self, member: &DeclaredMember) -> Option<GivenFirst> {
         let spelled = member.spelled();
         let given = GivenFirst::of(spelled).or_else(|| self.holds_first(spelled))?;
-        let owner = given.part.and_then(|_| self.meaning(member.parameter(self, 0)?).outer);
-        Some(GivenFirst { owner, ..given })
+        Some(self.of_first_of(member, given))
+    }
+
+    /// What is `given` by the first parameter of `member`, with the type that numbers the parts of that.
+    pub(super) fn of_first_of(&self, member: &DeclaredMember, given: GivenFirst) -> GivenFirst {
+        let first = || self.meaning(member.parameter(self, 0)?).outer;
+        GivenFirst { owner: given.part.and_then(|_| first()), ..given }
     }
 
     /// What is spelled `of`, a type of another library that was given what the first argument tells.
@@ -363,7 +368,7 @@ impl World<'_> {
         Some(self.value_of(found)).filter(|value| *value != Value::Unknown)
     }
 
-    fn argument(
+    pub(super) fn argument(
         &self,
         number: usize,
         owner: EntityId,
@@ -426,36 +431,6 @@ impl World<'_> {
             let first = all.partition_point(|(of, _)| of < declaration);
             let own = all[first..].iter().take_while(move |(of, _)| of == declaration);
             own.map(|(_, value_type)| Spelled { file: *file, value_type: *value_type })
-        })
-    }
-
-    /// What the function that is spelled `of`, a parameter of `member`, takes as its parameter `number` of what the call around
-    /// is given first.
-    pub(super) fn takes_of_first(
-        &self,
-        member: &DeclaredMember,
-        of: Spelled,
-        number: usize,
-    ) -> Option<GivenFirst> {
-        let taken = match self.meaning(of).outer {
-            Some(function) => {
-                let (owner, taken) = self.taken_by(function, number)?;
-                let place = usize::from(self.meaning(taken).parameter.checked_sub(1)?);
-                self.argument(place, owner, function, of, 0)?
-            }
-            None => self.arguments(of).get(number).copied().flatten()?,
-        };
-        let given = GivenFirst::of(taken)?;
-        let owner = given.part.and_then(|_| self.meaning(member.parameter(self, 0)?).outer);
-        Some(GivenFirst { owner, ..given })
-    }
-
-    /// Parameter `number` of what a function stands for that is an interface or a delegate, with the type that declares it: it
-    /// may have what it is called by from another.
-    fn taken_by(&self, function: EntityId, number: usize) -> Option<(EntityId, Spelled)> {
-        self.with_bases(function).find_map(|owner| {
-            let mut calls = self.overloads(owner, Name::CALL, Default::default());
-            Some((owner, calls.find_map(|call| call.parameter(self, number))?))
         })
     }
 

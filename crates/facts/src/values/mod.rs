@@ -2,11 +2,13 @@
 //! noted. Shared by the readers of languages whose names live in namespaces.
 
 mod blocks;
+mod functions;
 mod operators;
 mod parentheses;
 mod steps;
 
 pub use self::blocks::BlockOf;
+pub use self::functions::FunctionBegins;
 pub use self::operators::Operator;
 pub use self::parentheses::Parenthesis;
 pub use self::steps::{
@@ -113,19 +115,6 @@ pub struct Values {
     made: UseParent,
     /// What the method gives whose code is read.
     result: UseParent,
-}
-
-/// Where a function without spelled types begins.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub enum FunctionBegins {
-    /// Behind `=`, whose left side is the value just read.
-    Assigned,
-    /// Behind a cast.
-    Cast,
-    /// Behind `return`.
-    Returned,
-    /// Mostly as an argument of a call.
-    Elsewhere,
 }
 
 /// The names in `texts`, with blanks between, kept as long as the program runs; for tables that are made once.
@@ -440,16 +429,6 @@ impl Values {
         or_else(recorder, result, self.value, at)
     }
 
-    /// Whether the function that is given to the call `call` is given what the call around holds.
-    pub fn takes_of_call_around(&self, recorder: &mut Recorder, call: UseParent) -> bool {
-        self.is_call_of(recorder, call, self.gives.of_call_around)
-    }
-
-    /// Whether the function with two parameters that is given to the call `call` may be given keys and values.
-    pub fn takes_keys(&self, recorder: &mut Recorder, call: UseParent) -> bool {
-        self.is_call_of(recorder, call, self.gives.with_keys)
-    }
-
     /// Whether `result` is what one of these `functions` gives.
     fn is_call_of(&self, recorder: &mut Recorder, result: UseParent, functions: &[Name]) -> bool {
         let called = result.get().err().and_then(|node| recorder.facts().uses.get(node as usize));
@@ -488,84 +467,6 @@ impl Values {
                 local.value = if untyped.parts == 0 { value } else { part(recorder, value, *name, at) };
             }
         }
-    }
-
-    /// What a function without spelled types is made to be that begins here.
-    pub fn taker(&self, begins: FunctionBegins, frames: usize) -> Option<UseParent> {
-        match begins {
-            FunctionBegins::Assigned => Some(self.value),
-            FunctionBegins::Cast => Some(self.made),
-            FunctionBegins::Returned if self.in_function(frames) => Some(UNKNOWN),
-            FunctionBegins::Returned => Some(self.result),
-            FunctionBegins::Elsewhere => None,
-        }
-    }
-
-    /// What the method gives whose code is read.
-    pub fn result(&self) -> UseParent {
-        self.result
-    }
-
-    /// States what the method gives whose code follows.
-    pub fn gives(&mut self, result: UseParent) {
-        self.result = result;
-    }
-
-    /// Notes parameter `number`, from zero, of a function without spelled types: it is what `taker` says or, where that
-    /// says nothing, an argument of the call around.
-    pub fn parameter(
-        &mut self,
-        name: Name,
-        number: usize,
-        taker: Option<UseParent>,
-        recorder: &mut Recorder,
-        at: usize,
-    ) {
-        let around = (0..self.parentheses.len()).rev().find_map(|at| {
-            let call = self.parentheses[at].result?;
-            (!self.takes_of_call_around(recorder, call)).then_some((at, call))
-        });
-        let call =
-            around.map(|(at, call)| (self.told_apart(at, call, recorder), self.parentheses[at].commas));
-        let taker = taker.map(|taker| (taker, Name::ITSELF));
-        let (taker, argument) = taker.or(call).unwrap_or((UNKNOWN, 0));
-        let value = step(recorder, taker, Name::given(argument, number), at);
-        self.local(name, value);
-        if let Some(local) = self.locals.last_mut() {
-            local.is_parameter = true;
-        }
-    }
-
-    /// The call around, with the number of the argument that begins here: a function, which may be given what the call is given
-    /// first.
-    pub fn call_around(&mut self, recorder: &mut Recorder) -> Option<(UseParent, usize)> {
-        let at = self.parentheses.len().checked_sub(1)?;
-        let call = self.parentheses[at].result?;
-        Some((self.told_apart(at, call, recorder), self.parentheses[at].commas))
-    }
-
-    /// The call `call` of parenthesis number `at` as it is told from others by its first argument, where that is read already:
-    /// what the function that begins here is given may depend on it.
-    fn told_apart(&mut self, at: usize, call: UseParent, recorder: &mut Recorder) -> UseParent {
-        let parenthesis = &mut self.parentheses[at];
-        let (Err(node), false) = (call.get(), parenthesis.first == UNKNOWN || parenthesis.indexes) else {
-            return call;
-        };
-        if is_of_several(recorder, node) {
-            return call;
-        }
-        let told = UseParent::node(recorder.called_on(node, parenthesis.first, parenthesis.at));
-        parenthesis.result = Some(told);
-        told
-    }
-
-    /// Notes the local that the call around gives a value: `find(out var bed)`.
-    pub fn given_by_call(&mut self, name: Name, recorder: &mut Recorder, at: usize) {
-        let around = self.parentheses.last();
-        let call = around.and_then(|parenthesis| Some((parenthesis.result?, parenthesis.commas)));
-        let (call, argument) = call.unwrap_or((UNKNOWN, 0));
-        let value = step(recorder, call, Name::given(argument, Name::WHOLE), at);
-        self.local(name, value);
     }
 
     /// Records names behind a dot on `parent`; the value is then the last of them.
