@@ -119,9 +119,9 @@ impl World<'_> {
         };
         if owner == entity && arguments[0].is_some() && (0..arguments.len()).all(is_own) {
             // `class Labels<K, V> : Map<K, V>` holds just what it was given, if it has no more parameters.
-            let all = self.arguments(given).iter().flatten().count() == arguments.iter().flatten().count();
-            let held = self.meaning(given).argument.filter(|_| all);
-            if all {
+            let count = |arguments: &[Option<Spelled>]| arguments.iter().flatten().count();
+            if count(&self.arguments(given)) == count(&arguments) {
+                let held = self.meaning(given).argument;
                 return Some(held.map_or(Value::Foreign(given), |held| Value::Holder(held, given)));
             }
         }
