@@ -355,8 +355,9 @@ impl Recorder {
     }
 
     /// Notes that the last call of the use `node`, whose parenthesis begins at `at`, is given `argument` first, which
-    /// may be of unknown type. Gives the use that stands for calls with that: what they give may differ.
-    pub fn called_on(&mut self, node: u32, argument: UseParent, at: usize) -> u32 {
+    /// may be of unknown type. Gives the use that stands for calls with that: what they give may differ. Of those that are a
+    /// statement by themselves nothing is asked, so one use stands for them.
+    pub fn called_on(&mut self, node: u32, argument: UseParent, at: usize, is_statement: bool) -> u32 {
         let Some(used) = self.facts.uses.get(node as usize).copied() else { return node };
         let first = self.first_given(node);
         if *first == NOT_CALLED {
@@ -365,7 +366,8 @@ impl Recorder {
         if *first == argument {
             return node;
         }
-        let tells = u64::from(argument.raw()) << 16 | 1 << 8 | u64::from(used.arguments.bits());
+        let given = if is_statement { NOT_CALLED } else { argument };
+        let tells = u64::from(given.raw()) << 16 | 1 << 8 | u64::from(used.arguments.bits());
         let twin = self.twin(node, tells, at, used.arguments);
         *self.first_given(twin) = argument;
         twin

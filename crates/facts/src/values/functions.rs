@@ -88,7 +88,7 @@ impl Values {
         if is_of_several(recorder, node) {
             return call;
         }
-        let told = UseParent::node(recorder.called_on(node, parenthesis.first, parenthesis.at));
+        let told = UseParent::node(recorder.called_on(node, parenthesis.first, parenthesis.at, false));
         parenthesis.result = Some(told);
         told
     }

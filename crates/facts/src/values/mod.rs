@@ -341,7 +341,7 @@ impl Values {
         let argument = if closed.text { UseParent::root(Root::Value(BUILT_IN)) } else { first };
         if let (Some(result), false) = (&mut closed.result, closed.indexes) {
             if let (Err(call), true) = (result.get(), closed.counts) {
-                *result = UseParent::node(recorder.called_on(call, argument, closed.at));
+                *result = UseParent::node(recorder.called_on(call, argument, closed.at, closed.is_statement));
             }
             note_first(recorder, *result, argument);
         }
@@ -371,13 +371,14 @@ impl Values {
     }
 
     /// The same for a parenthesis that ends at `at`; what it calls is told from calls with other numbers of arguments, or another
-    /// first one. Most often there is one argument `beyond_commas`.
+    /// first one, unless it `is_statement` by itself. Most often there is one argument `beyond_commas`.
     pub fn close_call(
         &mut self,
         base: usize,
         beyond_commas: usize,
         recorder: &mut Recorder,
         at: usize,
+        is_statement: bool,
     ) -> Option<Parenthesis> {
         if self.parentheses.len() > base
             && let Some(call) = self.parentheses.last_mut()
@@ -388,7 +389,7 @@ impl Values {
             if is_of_several(recorder, node) {
                 note_count(recorder, UseParent::node(node), count);
             } else {
-                call.counts = true;
+                (call.counts, call.is_statement) = (true, is_statement);
                 call.result = Some(UseParent::node(recorder.called_with(node, count, call.at)));
             }
         }

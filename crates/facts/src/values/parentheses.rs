@@ -34,6 +34,8 @@ pub struct Parenthesis {
     /// It holds the arguments of a call that is told from others of its name by their number, and the
     /// first of them.
     pub counts: bool,
+    /// Nothing is made of the call.
+    pub(super) is_statement: bool,
     /// The last type that the call is given, among the file's types of values, or [`NO_TYPE`]: `find<Bed>()`,
     /// `find(Bed.class)`.
     pub given: u32,
@@ -70,6 +72,7 @@ impl Parenthesis {
             commas: 0,
             first: UNKNOWN,
             counts: false,
+            is_statement: false,
             given: NO_TYPE,
             function: false,
             text: false,

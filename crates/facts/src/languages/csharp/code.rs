@@ -172,7 +172,10 @@ impl Reader<'_, '_> {
                 let is_empty = self.before[0].0 == Kind::Mark(b'(');
                 self.queries_end();
                 let closed = match closer {
-                    b')' => self.values.close_call(0, usize::from(!is_empty), self.recorder, at),
+                    b')' => {
+                        let is_statement = self.text.get(at + 1) == Some(&b';') && !self.values.decides();
+                        self.values.close_call(0, usize::from(!is_empty), self.recorder, at, is_statement)
+                    }
                     _ => self.values.close(0, self.recorder, at),
                 };
                 if let Some(parts) = &closed

@@ -83,7 +83,9 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let is_empty = self.before[0].0 == Kind::Mark(b'(');
         let at = self.tokens.token.start();
-        let closed = self.values.close_call(frame.parentheses, usize::from(!is_empty), self.recorder, at);
+        let is_statement = self.text.get(at + 1) == Some(&b';') && !self.values.decides();
+        let (base, count) = (frame.parentheses, usize::from(!is_empty));
+        let closed = self.values.close_call(base, count, self.recorder, at, is_statement);
         if closed.is_some_and(|closed| closed.switches) {
             self.switches.push((self.frames.len(), frame.depth, self.values.value));
         }

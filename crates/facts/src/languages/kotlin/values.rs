@@ -244,7 +244,7 @@ impl Reader<'_, '_> {
             // A function in braces is one more.
             let function_follows = self.peek().0.is(b'{') && !self.brace_opens_class();
             let beyond_commas = usize::from(ends_argument) + usize::from(function_follows);
-            self.values.close_call(base, beyond_commas, self.recorder, at)
+            self.values.close_call(base, beyond_commas, self.recorder, at, false)
         } else {
             self.values.close(base, self.recorder, at)
         };
