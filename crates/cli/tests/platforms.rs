@@ -69,4 +69,10 @@ fn sources_for_all_versions_mean_each_other() {
     // Two folders of other names tell nothing.
     let files = [("one/Bed.java", bed), ("two/Bed.java", bed), ("app/Plan.java", user)];
     assert_eq!(used_by("app/Plan.java", &files), ["one/Bed.java", "two/Bed.java"]);
+    // Nor does a number elsewhere, or in a language without such sources.
+    let files = [("lib/Bed.java", bed), ("lib2/Bed.java", bed), ("app/Plan.java", user)];
+    assert_eq!(used_by("app/Plan.java", &files), ["lib/Bed.java", "lib2/Bed.java"]);
+    let (bed, user) = ("class Bed { public int Wide; }", "class Plan { Bed bed; }");
+    let files = [("java/Bed.cs", bed), ("java9/Bed.cs", bed), ("app/Plan.cs", user)];
+    assert_eq!(used_by("app/Plan.cs", &files), ["java/Bed.cs", "java9/Bed.cs"]);
 }

@@ -60,6 +60,9 @@ pub struct Naming {
     pub companions: &'static [&'static [&'static str]],
     /// How folders and namespaces go together.
     pub folders: FolderNaming,
+    /// The folder of sources beside which others lie for later versions of the platform, with a number behind the name;
+    /// empty where nothing does.
+    pub versioned_folder: &'static str,
     /// Code can be moved; else moves of such files are refused.
     pub moves: bool,
 }
@@ -96,6 +99,7 @@ impl Naming {
             text_types: &[],
             class_types: &[],
             given_parts: &[],
+            versioned_folder: "",
             moves: false,
         }
     }

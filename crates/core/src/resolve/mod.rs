@@ -147,7 +147,7 @@ impl<'p> World<'p> {
             weak: false,
             keeps_members: false,
             alike: FxHashMap::default(),
-            later_versions: platforms::later_versions(project),
+            later_versions: platforms::later_versions(project, languages),
             given_parts: languages.iter().map(|language| values::given_parts(language.naming())).collect(),
             lineage: Lineage::default(),
             member_signs: Vec::new(),

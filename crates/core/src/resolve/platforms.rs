@@ -3,11 +3,10 @@
 //! What is built at a time is the common code with one platform. Which one that is no file of another module says, so a
 //! use means what is expected, unless an answer lies nearer: code of a platform means its own.
 //!
-//! The same holds for sources of a later version of the platform, which lie beside those for all as `java9` beside `java`
-//! (JEP 238, "Multi-Release JAR Files").
+//! The same holds for sources of a later version of the platform, which lie beside those for all as `java9` beside `java`.
 
 use super::{DeclaringFiles, EntityId, World};
-use ferngate_model::{ProjectFacts, Share, SourceFile};
+use ferngate_model::{Language, ProjectFacts, Share, SourceFile};
 use rustc_hash::FxHashMap;
 
 /// Of the `files` that declare `entity`, keeps those that a use in `file` can mean.
@@ -30,21 +29,25 @@ pub(super) fn keep_meant(world: &World, entity: EntityId, file: usize, files: &m
 }
 
 /// The files that hold the source of another one for a later version, each with that other one.
-pub(super) fn later_versions(project: &ProjectFacts) -> FxHashMap<u32, u32> {
+pub(super) fn later_versions(project: &ProjectFacts, languages: &[&dyn Language]) -> FxHashMap<u32, u32> {
     let later = |(at, file): (usize, &SourceFile)| {
-        let of_all = of_all_versions(file.path.as_str()).filter_map(|path| project.file(&path)).next()?;
+        let folder = languages[file.language?].naming().versioned_folder;
+        let of_all = project.file(&of_all_versions(file.path.as_str(), folder)?)?;
         Some((at as u32, of_all as u32))
     };
     project.files.iter().enumerate().filter_map(later).collect()
 }
 
-/// `path` with the number left out that ends the name of one folder, for each such folder.
-fn of_all_versions(path: &str) -> impl Iterator<Item = String> {
-    path.match_indices('/').filter_map(|(end, _)| {
-        let name = path[..end].trim_end_matches(|letter: char| letter.is_ascii_digit());
-        let has_name = name.ends_with(|letter: char| letter.is_ascii_alphabetic());
-        (name.len() < end && has_name).then(|| format!("{name}{}", &path[end..]))
-    })
+/// `path` with the number left out that stands behind the name of the first folder called `versioned`.
+fn of_all_versions(path: &str, versioned: &str) -> Option<String> {
+    let has_number = |part: &str| {
+        let number = part.strip_prefix(versioned).unwrap_or_default();
+        !versioned.is_empty() && !number.is_empty() && number.bytes().all(|byte| byte.is_ascii_digit())
+    };
+    let mut parts: Vec<&str> = path.split('/').collect();
+    let (_, folders) = parts.split_last_mut()?;
+    *folders.iter_mut().find(|part| has_number(part))? = versioned;
+    Some(parts.join("/"))
 }
 
 /// Of a file for all versions and one for a later version keeps, among `files`, the one that `file` means.
@@ -63,12 +66,13 @@ mod tests {
     use super::of_all_versions;
 
     #[test]
-    fn a_number_behind_a_folder_may_tell_a_later_version() {
-        let all = |path: &str| of_all_versions(path).collect::<Vec<String>>();
-        assert_eq!(all("src/main/java17/moss/Bed.java"), ["src/main/java/moss/Bed.java"]);
-        assert_eq!(all("v2/java9/Bed1.java"), ["v/java9/Bed1.java", "v2/java/Bed1.java"]);
-        for other in ["src/main/java/moss/Bed2.java", "9/moss/Bed.java", "Bed9.java", "a/_1/Bed.java"] {
-            assert!(all(other).is_empty(), "{other}");
+    fn a_number_behind_the_folder_of_sources_tells_a_later_version() {
+        let of_all = |path: &str| of_all_versions(path, "java");
+        assert_eq!(of_all("src/main/java17/moss/Bed.java").as_deref(), Some("src/main/java/moss/Bed.java"));
+        assert_eq!(of_all("v2/java9/Bed1.java").as_deref(), Some("v2/java/Bed1.java"));
+        for other in ["src/main/java/moss/Bed2.java", "lib9/moss/Bed.java", "java9", "a/javas9/Bed.java"] {
+            assert_eq!(of_all(other), None, "{other}");
         }
+        assert_eq!(of_all_versions("9/Bed.cs", ""), None);
     }
 }

@@ -29,6 +29,16 @@ impl Values {
         }
     }
 
+    /// Whether what stands right behind the innermost parenthesis is an argument of a call.
+    pub fn opens_call(&self) -> bool {
+        self.parentheses.last().is_some_and(|call| call.result.is_some())
+    }
+
+    /// Whether nothing is made of a call that ends in `text` with the parenthesis at `at`.
+    pub fn is_statement(&self, text: &[u8], at: usize) -> bool {
+        text.get(at + 1) == Some(&b';') && !self.decides()
+    }
+
     /// What the method gives whose code is read.
     pub fn result(&self) -> UseParent {
         self.result

@@ -31,8 +31,7 @@ pub struct Parenthesis {
     pub commas: usize,
     /// The value of the first argument, once a comma followed it.
     pub first: UseParent,
-    /// It holds the arguments of a call that is told from others of its name by their number, and the
-    /// first of them.
+    /// It holds the arguments of a call that is told from others of its name by their number and the first of them.
     pub counts: bool,
     /// Nothing is made of the call.
     pub(super) is_statement: bool,

@@ -5,7 +5,6 @@ use ferngate_model::{
     ArgumentCounts, CLASS_OF, ChainLink, Context, FIRST_GIVEN, MOST_ARGUMENTS, NO_TYPE, Name, Recorder, Root,
     Span, UseParent, ValueType, with_first_given,
 };
-
 use smallvec::SmallVec;
 
 /// A call is looked at as so many calls at most.

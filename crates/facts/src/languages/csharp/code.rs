@@ -173,7 +173,7 @@ impl Reader<'_, '_> {
                 self.queries_end();
                 let closed = match closer {
                     b')' => {
-                        let is_statement = self.text.get(at + 1) == Some(&b';') && !self.values.decides();
+                        let is_statement = self.values.is_statement(self.text, at);
                         self.values.close_call(0, usize::from(!is_empty), self.recorder, at, is_statement)
                     }
                     _ => self.values.close(0, self.recorder, at),

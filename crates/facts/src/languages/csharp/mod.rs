@@ -54,6 +54,7 @@ pub const NAMING: Naming = Naming {
     objects_have: &[],
     text_types: &[],
     class_types: &[],
+    versioned_folder: "",
     given_parts: &[
         ("Key", 0),
         ("Value", 1),

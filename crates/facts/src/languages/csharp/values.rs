@@ -100,10 +100,9 @@ impl Reader<'_, '_> {
 
     /// Whether the name just read is the first argument of a call, which may tell what that gives.
     fn is_first_argument(&self) -> bool {
-        let calls = || self.values.parentheses.last().is_some_and(|call| call.result.is_some());
         self.before[1].0 == Kind::Mark(b'(')
             && matches!(self.lexer.token.kind, Kind::Mark(b',' | b')'))
-            && calls()
+            && self.values.opens_call()
     }
 
     pub(super) fn may_stand_alone(&self, opens: Before, operator: Before) -> bool {

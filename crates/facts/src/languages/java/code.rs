@@ -83,7 +83,7 @@ impl Reader<'_, '_> {
         let frame = self.frame();
         let is_empty = self.before[0].0 == Kind::Mark(b'(');
         let at = self.tokens.token.start();
-        let is_statement = self.text.get(at + 1) == Some(&b';') && !self.values.decides();
+        let is_statement = self.values.is_statement(self.text, at);
         let (base, count) = (frame.parentheses, usize::from(!is_empty));
         let closed = self.values.close_call(base, count, self.recorder, at, is_statement);
         if closed.is_some_and(|closed| closed.switches) {

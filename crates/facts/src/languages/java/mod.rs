@@ -56,6 +56,8 @@ pub const NAMING: Naming = Naming {
     objects_have: &[("toString", 0), ("hashCode", 0), ("equals", 1)],
     text_types: &["String", "CharSequence"],
     class_types: &["Class"],
+    // JEP 238, "Multi-Release JAR Files"
+    versioned_folder: "java",
     given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],
     attribute_suffix: "",
     global_prefix: "",

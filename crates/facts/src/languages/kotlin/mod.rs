@@ -72,6 +72,7 @@ impl Language for Kotlin {
             objects_have: &[],
             text_types: &[],
             class_types: &["Class", "KClass"],
+            versioned_folder: "",
             given_parts: &[
                 ("key", 0),
                 ("value", 1),

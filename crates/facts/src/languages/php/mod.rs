@@ -52,6 +52,7 @@ impl Language for Php {
             objects_have: &[],
             text_types: &[],
             class_types: &[],
+            versioned_folder: "",
             given_parts: &[],
             attribute_suffix: "",
             global_prefix: "\\",
