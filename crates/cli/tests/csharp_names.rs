@@ -175,6 +175,32 @@ fn a_method_extends_what_can_call_it_only() {
 }
 
 #[test]
+fn what_a_type_of_the_framework_has_itself_comes_before_what_extends_more() {
+    let beside = [(
+        "Extending.cs",
+        "namespace Moss { static class Extending { public static int IndexOf<T>(this IEnumerable<T> all, T one) { return 0; } public static bool Contains<T>(this T all, string key) { return true; } public static bool Remove<T>(this T all, string key) { return true; } public static void AddRange<T>(this ICollection<T> all, T[] more) { } public static void Add(this Headers headers, string name) { } public static bool StartsWith(this string text, char first) { return true; } } }",
+    )];
+    let uses = |body: &str| {
+        let user = format!(
+            "class User {{ object F(string text, List<Bed> beds, IList<string> names, Dictionary<string, Bed> named, IEnumerable<Bed> all) {{ {body} }} }}"
+        );
+        used_beside(&user, &beside).contains(&"Extending".to_owned())
+    };
+    assert!(!uses("return text.IndexOf('a');"));
+    assert!(!uses("beds.AddRange(null); return null;"));
+    assert!(!uses("var held = new List<int>(); held.Add(1); return held.IndexOf(1);"));
+    assert!(!uses("return ((IList<string>)names).Contains(\"a\");"));
+    assert!(!uses("return named.Remove(\"a\");"));
+    // What the type lacks.
+    assert!(uses("return named.Contains(\"a\");"));
+    assert!(uses("return all.IndexOf(null);"));
+    assert!(uses("names.AddRange(null); return null;"));
+    assert!(uses("return text.Contains(\"a\");"));
+    // What extends just this type fills a gap in it.
+    assert!(uses("return text.StartsWith('a');"));
+}
+
+#[test]
 fn what_a_type_of_another_library_gives_may_be_extended() {
     let beside = [(
         "Extending.cs",

@@ -78,6 +78,37 @@ fn java_objects_around_are_called_by_their_class() {
 }
 
 #[test]
+fn java_classes_may_begin_as_values_do() {
+    let used = |body: &str| {
+        let user = format!("package moss; class User extends Plot {{ {body} }}");
+        let files = [
+            ("User.java", &*user),
+            ("tool.java", "package moss; class tool { static int dig; static tool take() { return null; } }"),
+            ("Plot.java", "package moss; class Plot { Plot tool; Plot take() { return this; } }"),
+            ("Path.java", "package moss; class Path { static int moss; }"),
+        ];
+        used_by("User.java", &files)
+    };
+    let other = |body: &str| used(body).contains(&"tool.java".to_owned());
+    // What derives from a class with such a field means that.
+    assert!(!other("void f() { tool.take(); }"));
+    assert!(!other("void f(Plot tool) { tool.take(); }"));
+    assert!(other("void f() { moss.tool.take(); int deep = moss.tool.dig; }"));
+    let free = |body: &str| {
+        let user = format!("package moss; class User {{ {body} }}");
+        let tool =
+            ("tool.java", "package moss; class tool { static int dig; static tool take() { return null; } }");
+        used_by("User.java", &[("User.java", &*user), tool]) == ["tool.java"]
+    };
+    assert!(free("int f() { return tool.take().dig; }") && free("int f() { return tool.dig + 1; }"));
+    assert!(!free("int tool; int f() { return tool.dig; }"));
+    assert!(!free("int f(String tool) { return tool.length(); }"));
+    assert!(!free(
+        "void f() { for (String tool : all()) tool.length(); tools.forEach(tool -> tool.trim()); }"
+    ));
+}
+
+#[test]
 fn java_locals_take_the_type_of_their_first_value() {
     assert_eq!(java("void f() { var own = label(); own.ink(); }"), ["Label"]);
     assert_eq!(java("void f() { for (var ink : label().inks()) ink.colour(); }"), ["Ink", "Label"]);

@@ -45,6 +45,8 @@ pub struct Naming {
     pub text_types: &'static [&'static str],
     /// Those that take a class itself, `Bed.class`, and no text.
     pub class_types: &'static [&'static str],
+    /// What common types of other libraries have themselves.
+    pub own_methods: &'static [OwnMethods],
     /// Members of types of other libraries that give one of the types that these were given, by its number from zero:
     /// `pair.Value`, or `pair.getValue()` for a method; [`ALL_GIVEN`] for what was given the same, [`ALL_KEYS`] for a
     /// collection of the first.
@@ -65,6 +67,16 @@ pub struct Naming {
     pub versioned_folder: &'static str,
     /// Code can be moved; else moves of such files are refused.
     pub moves: bool,
+}
+
+/// Methods that a type of another library has itself, so that a call of them means none that extends something more
+/// general.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct OwnMethods {
+    /// The name of the type; empty for all that the language has words for.
+    pub of: &'static str,
+    /// Their names, with the most arguments that they take.
+    pub methods: &'static [(&'static str, usize)],
 }
 
 /// In [`Naming::given_parts`]: a value that was given the same types.
@@ -98,6 +110,7 @@ impl Naming {
             objects_have: &[],
             text_types: &[],
             class_types: &[],
+            own_methods: &[],
             given_parts: &[],
             versioned_folder: "",
             moves: false,

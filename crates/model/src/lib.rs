@@ -33,7 +33,8 @@ pub use facts::{
 };
 pub use lanes::Lanes;
 pub use language::{
-    ALL_GIVEN, ALL_KEYS, ConditionLine, FolderNaming, ImportSpelling, Language, Naming, ReadOptions,
+    ALL_GIVEN, ALL_KEYS, ConditionLine, FolderNaming, ImportSpelling, Language, Naming, OwnMethods,
+    ReadOptions,
 };
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};

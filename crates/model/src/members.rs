@@ -138,6 +138,11 @@ impl ArgumentCounts {
         self.0 == 0 || other.0 == 0 || self.0 & other.0 != 0
     }
 
+    /// Whether all are known and none is above `most`.
+    pub fn are_at_most(self, most: usize) -> bool {
+        self.0 != 0 && u32::from(self.0) >> (most + 1).min(8) == 0
+    }
+
     /// Each number by itself; once nothing where nothing is known.
     pub fn each(self) -> impl Iterator<Item = Self> {
         let known = (0..8).map(move |bit| Self(self.0 & 1 << bit)).filter(|one| one.0 != 0);

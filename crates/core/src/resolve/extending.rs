@@ -5,7 +5,7 @@ use super::members::DeclaredMember;
 use super::references::Reference;
 use super::values::{Spelled, Value};
 use super::{DeclaringFiles, EntityId, ImportTarget, view};
-use ferngate_model::{Access, BUILT_IN, FileFacts, MemberKind, Name, Root, Use};
+use ferngate_model::{Access, BUILT_IN, FileFacts, MemberKind, Name, OwnMethods, Root, Use};
 
 /// What `facts` declare that extends a type and that no other file sees: its name, and what declares it.
 pub(super) fn private_extensions(facts: &FileFacts) -> impl Iterator<Item = (Name, u32)> {
@@ -38,6 +38,7 @@ impl Follower<'_> {
             let of_library = matches!(on, Value::Foreign(_)) && self.takes_built_in(method);
             !has_own
                 && method.extends_with(used.arguments)
+                && !self.library_has(used, on, method)
                 && (!is_known || of_library || self.takes(method, on))
         };
         let taken = methods.filter(|method| !method.is_extension || takes(method));
@@ -108,8 +109,11 @@ impl Follower<'_> {
         };
         let extends = |owner: &EntityId| {
             let methods = world.overloads(*owner, used.name, used.arguments);
-            let mut taking =
-                methods.filter(|method| method.extends_with(used.arguments) && self.takes(method, value));
+            let mut taking = methods.filter(|method| {
+                method.extends_with(used.arguments)
+                    && !self.library_has(used, value, method)
+                    && self.takes(method, value)
+            });
             let first = taking.next()?;
             let best = if is_exact(&first) { first } else { taking.find(is_exact).unwrap_or(first) };
             Some((*owner, *best))
@@ -129,6 +133,28 @@ impl Follower<'_> {
             Value::Unknown => value,
             result => result,
         }))
+    }
+
+    /// Whether `value` is of a type of another project that is known to have a method for the call `used` itself, while
+    /// `method` extends something more general.
+    fn library_has(&self, used: &Use, value: Value, method: &DeclaredMember) -> bool {
+        let (Value::Foreign(of) | Value::Holder(_, of)) = value else { return false };
+        let (world, naming) = (self.world, self.world.naming_of(self.file));
+        let (is_built_in, name) = (of.value_type == BUILT_IN, world.type_name(of));
+        let is_of = |known: &&OwnMethods| match known.of {
+            "" => is_built_in,
+            text => name == Some(Name::new(text.as_bytes())),
+        };
+        let has = |(text, most): &(&str, usize)| {
+            Name::new(text.as_bytes()) == used.name && used.arguments.are_at_most(*most)
+        };
+        let extends_just_this = |first: Spelled| match is_built_in {
+            true => first.value_type == BUILT_IN,
+            false => world.type_name(first) == name,
+        };
+        let known = naming.map_or(&[][..], |naming| naming.own_methods).iter().find(is_of);
+        known.is_some_and(|known| known.methods.iter().any(has))
+            && !method.parameter(world, 0).is_some_and(extends_just_this)
     }
 
     /// Whether the first parameter of `method` is of a type that its language has a word for.

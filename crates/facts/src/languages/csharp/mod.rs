@@ -12,6 +12,7 @@ mod documentation;
 mod heads;
 mod imports;
 mod lexer;
+mod library;
 mod parameters;
 mod patterns;
 mod queries;
@@ -54,6 +55,7 @@ pub const NAMING: Naming = Naming {
     objects_have: &[],
     text_types: &[],
     class_types: &[],
+    own_methods: library::OWN_METHODS,
     versioned_folder: "",
     given_parts: &[
         ("Key", 0),

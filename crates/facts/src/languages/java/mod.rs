@@ -56,6 +56,7 @@ pub const NAMING: Naming = Naming {
     objects_have: &[("toString", 0), ("hashCode", 0), ("equals", 1)],
     text_types: &["String", "CharSequence"],
     class_types: &["Class"],
+    own_methods: &[],
     // JEP 238, "Multi-Release JAR Files"
     versioned_folder: "java",
     given_parts: &[("getKey()", 0), ("getValue()", 1), ("keySet()", ALL_KEYS), ("entrySet()", ALL_GIVEN)],

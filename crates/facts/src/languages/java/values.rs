@@ -103,10 +103,9 @@ impl Reader<'_, '_> {
             }
             _ => {
                 let qualifies = links.len() > 1 || self.is(b'.');
-                if qualifies && (chain.generic || self.names_type(chain)) || self.is_method_of_type(chain) {
+                if qualifies || self.is_method_of_type(chain) {
                     self.recorder.chain(Root::Scope(scope), links, Context::Value, called)
-                } else if qualifies
-                    || called
+                } else if called
                     || self.is(b'[')
                     || self.values.decides()
                     || self.inherits()

@@ -72,6 +72,7 @@ impl Language for Kotlin {
             objects_have: &[],
             text_types: &[],
             class_types: &["Class", "KClass"],
+            own_methods: &[],
             versioned_folder: "",
             given_parts: &[
                 ("key", 0),

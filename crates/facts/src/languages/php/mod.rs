@@ -52,6 +52,7 @@ impl Language for Php {
             objects_have: &[],
             text_types: &[],
             class_types: &[],
+            own_methods: &[],
             versioned_folder: "",
             given_parts: &[],
             attribute_suffix: "",
