@@ -132,6 +132,96 @@ fn what_holds_nearly_all_code_is_split_by_its_folders() {
     assert_eq!(names, ["beds", "docs", "garden", "mossgrove", "paths", "ponds", "tests"]);
 }
 
+/// `count` files of Python in `folder`, a line each.
+fn plots(folder: &str, count: usize) -> impl Iterator<Item = (String, String)> {
+    (0..count).map(move |at| (format!("{folder}/plot{at}.py"), format!("width = {at}\n")))
+}
+
+/// The folders of the modules by default.
+fn default_folders(files: &[(String, String)]) -> Vec<String> {
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let folder = |row: String| row.rsplit_once(' ').unwrap().1.to_owned();
+    let mut folders: Vec<String> = default_modules(&files).into_iter().map(folder).collect();
+    folders.sort();
+    folders
+}
+
+#[test]
+fn what_holds_much_among_few_is_split_and_what_a_manifest_names_among_many_is_not() {
+    // Two large folders, neither of them nearly all.
+    let mut files: Vec<(String, String)> = Vec::new();
+    for (part, count) in [
+        ("garden/beds", 60),
+        ("garden/paths", 60),
+        ("garden/ponds", 60),
+        ("shop/till", 70),
+        ("shop/shelf", 70),
+    ] {
+        files.extend(plots(part, count));
+    }
+    files.extend(plots("docs", 3));
+    assert_eq!(
+        default_folders(&files),
+        ["docs", "garden/beds", "garden/paths", "garden/ponds", "shop/shelf", "shop/till"]
+    );
+    // Six projects, one of them with half of the code.
+    let projects = ["a", "b", "c", "d", "e", "f"];
+    let mut files: Vec<(String, String)> = Vec::new();
+    for project in projects {
+        files.push((format!("{project}/package.json"), format!("{{\"name\": \"{project}\"}}")));
+        files.push((format!("{project}/index.js"), "exports.width = 1\n".into()));
+    }
+    let scripts = (0..80).flat_map(|at| [format!("a/beds/plot{at}.js"), format!("a/paths/plot{at}.js")]);
+    files.extend(scripts.map(|path| (path, "exports.width = 1\n".into())));
+    files.extend((0..90).map(|at| (format!("b/plot{at}.js"), "exports.width = 1\n".into())));
+    assert_eq!(default_folders(&files), projects);
+    // With two projects it is.
+    files.retain(|(path, _)| path.starts_with("a/") || path.starts_with("b/"));
+    assert_eq!(default_folders(&files), ["a", "a/beds", "a/paths", "b"]);
+}
+
+#[test]
+fn all_code_is_in_some_module_though_the_only_manifest_holds_most() {
+    let class = "package x; class A { }";
+    let mut files: Vec<(String, String)> = vec![("engine/build.gradle".into(), String::new())];
+    files.extend((0..30).map(|at| (format!("engine/src/org/moss/A{at}.java"), class.to_owned())));
+    files.extend((0..20).map(|at| (format!("src/com/moss/beds/A{at}.java"), class.to_owned())));
+    files.extend((0..5).map(|at| (format!("src/com/moss/tools/A{at}.java"), class.to_owned())));
+    assert_eq!(default_folders(&files), ["engine/src/org/moss", "src/com/moss/beds", "src/com/moss/tools"]);
+}
+
+#[test]
+fn what_is_kept_beside_other_modules_is_not_called_as_what_lies_around_them() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for part in ["beds", "paths", "ponds", "java"] {
+        files.push((format!("modules/{part}/CMakeLists.txt"), format!("project({part})\n")));
+        files.push((format!("modules/{part}/plot.cpp"), "int width;\n".into()));
+    }
+    files.retain(|(path, _)| path != "modules/java/CMakeLists.txt");
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    assert_eq!(
+        default_modules(&files),
+        ["beds modules/beds", "modules/java modules/java", "paths modules/paths", "ponds modules/ponds"]
+    );
+}
+
+#[test]
+fn packages_that_hold_nearly_all_are_told_apart_though_they_are_many() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for at in 0..80 {
+        let folder = format!("packages/plot-{at}");
+        files.push((format!("{folder}/package.json"), format!("{{\"name\": \"@moss/plot-{at}\"}}")));
+        files.extend((0..2).map(|bed| (format!("{folder}/bed{bed}.js"), "exports.width = 1\n".into())));
+    }
+    for part in ["bench", "docs", "lint", "scripts", "site"] {
+        files.push((format!("{part}/run.js"), "exports.width = 1\n".into()));
+    }
+    files.push(("package.json".into(), "{\"name\": \"moss\", \"workspaces\": [\"packages/*\"]}".into()));
+    let folders = default_folders(&files);
+    assert_eq!(folders.len(), 85, "{folders:?}");
+    assert!(folders.contains(&"packages/plot-79".to_owned()) && folders.contains(&"lint".to_owned()));
+}
+
 #[test]
 fn many_packages_are_better_than_next_to_none() {
     let manifest = |name: &str| {

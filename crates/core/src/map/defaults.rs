@@ -1,5 +1,6 @@
 //! Modules where there is no map: what a person of the ecosystem would say.
 
+use super::evened::{ALONE, evened};
 use super::{Module, Modules};
 use crate::resolve::World;
 use ferngate_model::ProjectPath;
@@ -29,6 +30,7 @@ pub fn is_test_path(path: &str) -> bool {
 /// a project of few manifests, is split by its own folders.
 pub fn default_modules(world: &World) -> Modules {
     let mut named = manifest_folders(world);
+    let projects = named.clone();
     if named.len() < FEWEST_PROJECTS {
         // The only manifest may be that of a small part.
         let only = named.pop_first().filter(|(home, _)| holds_most(world, home));
@@ -38,25 +40,9 @@ pub fn default_modules(world: &World) -> Modules {
         if let Some(label) = label {
             call_whole(&mut named, &home, &world.project.name, &label);
         }
-        // One folder beside documents and scripts is what the project is about.
-        if let Some(largest) = nearly_all(world, &named) {
-            let own = named.remove(&largest);
-            let parts = code_folders(world, &largest, &[]);
-            named.extend(parts);
-            if let (Some(own), Some(label)) = (own, named.get_mut(&largest)) {
-                *label = own;
-            }
-        }
     } else {
-        if let Some(largest) = dominant(world, &named) {
-            let mut parts = code_folders(world, &largest, &[]);
-            if let Some(label) = named.get(&largest) {
-                call_whole(&mut parts, &largest, &world.project.name, label);
-            }
-            // One folder inside is the same by another name.
-            if parts.len() > 1 {
-                named.extend(parts);
-            }
+        if named.len() <= ALONE {
+            named = evened(world, &projects, named);
         }
         // What the outermost manifest holds besides those below it is split by its folders.
         let inner: Vec<String> = named.keys().filter(|folder| !folder.is_empty()).cloned().collect();
@@ -66,9 +52,9 @@ pub fn default_modules(world: &World) -> Modules {
             call_whole(&mut own, "", &world.project.name, &name);
             named.extend(own);
         }
-        named.extend(uncovered(world, &named));
     }
-    let mut named = gathered(named);
+    named.extend(uncovered(world, &named));
+    let mut named = evened(world, &projects, gathered(named));
     if named.len() < FEWEST_MODULES {
         let parts = parts_of_tests(world, &named);
         named.extend(parts);
@@ -81,6 +67,7 @@ pub fn default_modules(world: &World) -> Modules {
         named.retain(|_, _| holds.next().unwrap_or_default());
         sizes = code_files(&mut modules, world, &named);
     }
+    tell_apart_from_parents(&mut named);
     for (folder, name) in named.keys().zip(distinct(&named, &sizes)) {
         modules.list.push(Module { name, folder: folder.clone(), ..Module::default() });
     }
@@ -102,19 +89,41 @@ fn code_files(modules: &mut Modules, world: &World, named: &BTreeMap<String, Str
 }
 
 /// What is called as the whole project, and what lies right in its folder, is called as the manifest there says.
-fn call_whole(named: &mut BTreeMap<String, String>, home: &str, project: &str, label: &str) {
+pub(super) fn call_whole(named: &mut BTreeMap<String, String>, home: &str, project: &str, label: &str) {
     let whole = |(folder, name): &(&String, &mut String)| *folder == home || *name == project;
     named.iter_mut().filter(whole).for_each(|(_, name)| label.clone_into(name));
 }
 
+/// With so many modules beside it, a folder that only says how code is kept is not the whole of what lies around it.
+const SEVERAL_BESIDE: usize = 3;
+
+/// What is called after a folder around it, as `modules/java` is, gets its own name too where modules lie beside it there.
+fn tell_apart_from_parents(named: &mut BTreeMap<String, String>) {
+    let folders: Vec<String> = named.keys().cloned().collect();
+    for (folder, name) in named {
+        let Some((around, last)) = folder.rsplit_once('/').filter(|(_, last)| keeps_code(last)) else {
+            continue;
+        };
+        let is_beside = |other: &&String| {
+            let other = ProjectPath::new(other);
+            other.is_within(around) && !other.is_within(folder) && !is_test_path(&format!("{other}/x"))
+        };
+        if around.rsplit('/').next() == Some(name)
+            && folders.iter().filter(is_beside).count() >= SEVERAL_BESIDE
+        {
+            *name = format!("{name}/{last}");
+        }
+    }
+}
+
 /// More modules than this are no first sight.
-const MOST_MODULES: usize = 60;
+pub(super) const MOST_MODULES: usize = 60;
 /// Fewer than this tell nothing.
-const FEWEST_MODULES: usize = 5;
+pub(super) const FEWEST_MODULES: usize = 5;
 
 /// Where there are too many modules, those that lie deep become one with their neighbours: as deep as the number
 /// allows, and at least by the folders at the top.
-fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
+pub(super) fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, String> {
     if named.len() <= MOST_MODULES {
         return named;
     }
@@ -168,8 +177,7 @@ fn parts_of_tests(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<S
 
 /// The last part of `folder` that says what the code is about.
 fn last_part(folder: &str) -> &str {
-    let keeps = |name: &&str| SOURCE_FOLDERS.contains(name);
-    folder.rsplit('/').find(|name| !keeps(name)).unwrap_or(folder)
+    folder.rsplit('/').find(|name| !keeps_code(name)).unwrap_or(folder)
 }
 
 fn parent(folder: &str) -> &str {
@@ -183,7 +191,7 @@ pub(super) fn folder_around<'f>(a: &'f str, b: &str) -> &'f str {
 }
 
 /// The deepest of the sorted `folders` that holds `path`, by index.
-fn holder(folders: &[&str], path: &str) -> Option<usize> {
+pub(super) fn holder(folders: &[&str], path: &str) -> Option<usize> {
     let mut end = path.rfind('/').unwrap_or(0);
     loop {
         if let Ok(at) = folders.binary_search(&&path[..end]) {
@@ -196,45 +204,10 @@ fn holder(folders: &[&str], path: &str) -> Option<usize> {
     }
 }
 
-/// Among few folders, the one that holds nearly all code.
-fn dominant(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
-    let folders: Vec<&str> =
-        named.keys().map(String::as_str).filter(|folder| !is_test_path(&format!("{folder}/x"))).collect();
-    if folders.len() > 3 {
-        return None;
-    }
-    let mut counts = vec![0usize; folders.len()];
-    let code: Vec<&str> =
-        world.project.files.iter().filter(|f| f.facts.is_some()).map(|f| f.path.as_str()).collect();
-    for path in &code {
-        if let Some(at) = holder(&folders, path) {
-            counts[at] += 1;
-        }
-    }
-    let most = (0..folders.len()).max_by_key(|&at| counts[at])?;
-    (counts[most] * 10 > code.len() * 6).then(|| folders[most].to_owned())
-}
-
 /// Whether at least half of the code lies in `folder`.
 fn holds_most(world: &World, folder: &str) -> bool {
     let code = || world.project.files.iter().filter(|file| file.facts.is_some());
     code().filter(|file| file.path.is_within(folder)).count() * 2 >= code().count()
-}
-
-/// Smaller folders are not worth a split.
-const WORTH_A_SPLIT: usize = 100;
-
-/// The folder that holds nearly all code but for tests, if it is large.
-fn nearly_all(world: &World, named: &BTreeMap<String, String>) -> Option<String> {
-    let folders: Vec<&str> = named.keys().map(String::as_str).filter(|folder| !folder.is_empty()).collect();
-    let mut counts = vec![0usize; folders.len()];
-    let is_code = |path: &&str| !is_test_path(path);
-    let files = world.project.files.iter().filter(|file| file.facts.is_some());
-    let code: Vec<&str> = files.map(|file| file.path.as_str()).filter(is_code).collect();
-    code.iter().filter_map(|path| holder(&folders, path)).for_each(|at| counts[at] += 1);
-    let most = (0..folders.len()).max_by_key(|&at| counts[at])?;
-    let worth = counts[most] >= WORTH_A_SPLIT && counts[most] * 10 > code.len() * NEARLY_ALL;
-    worth.then(|| folders[most].to_owned())
 }
 
 /// Fewer files than this right in the root are scripts beside the code.
@@ -248,7 +221,7 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         let ends = folder.match_indices('/').map(|(at, _)| at).chain([folder.len()]);
         holding.extend(ends.map(|end| &folder[..end]));
     }
-    let mut found = BTreeMap::new();
+    let (mut found, mut tops) = (BTreeMap::new(), FxHashSet::default());
     let mut loose = 0;
     for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
         let path = file.path.as_str();
@@ -256,15 +229,24 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
             continue;
         }
         loose += usize::from(!path.contains('/'));
-        // The topmost folder that has no module inside, and that says what it is about if one does.
+        // The topmost folder that has no module inside.
         let mut free =
             path.match_indices('/').map(|(end, _)| &path[..end]).filter(|folder| !holding.contains(folder));
-        let last = |folder: &str| folder.rsplit('/').next().unwrap_or_default().to_owned();
-        let says = |folder: &&str| !SOURCE_FOLDERS.contains(&last(folder).as_str());
-        if let Some(folder) = free.clone().find(says) {
-            found.insert(folder.to_owned(), last(folder));
-        } else if let Some(folder) = free.next() {
-            found.insert(folder.to_owned(), world.project.name.clone());
+        let Some(folder) = free.next() else { continue };
+        // Of a folder that only says how code is kept, the first level that says what it is about.
+        match folder.rsplit('/').next().filter(|name| !keeps_code(name)) {
+            Some(name) => found.extend([(folder.to_owned(), name.to_owned())]),
+            None if tops.insert(folder) => {
+                let mut parts = code_folders(world, folder, &[]);
+                // `source/lib` is a part of the whole.
+                if let (Some(own), Some((_, last))) = (parts.get_mut(folder), folder.rsplit_once('/'))
+                    && *own == world.project.name
+                {
+                    last.clone_into(own);
+                }
+                found.extend(parts);
+            }
+            None => {}
         }
     }
     if loose >= FEWEST_LOOSE {
@@ -295,7 +277,13 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
         .map(|(folder, names)| {
             let name = match names[..] {
                 [only] => only.to_owned(),
-                _ => folder.rsplit('/').next().filter(|name| !name.is_empty()).unwrap_or(names[0]).to_owned(),
+                _ if folder.is_empty() => names[0].to_owned(),
+                _ => match folder.rsplit('/').find(|part| !keeps_code(part)) {
+                    Some(part) => part.to_owned(),
+                    // `src` is the whole, `src/lib` a part of it.
+                    None if !folder.contains('/') => world.project.name.clone(),
+                    None => folder.rsplit('/').next().unwrap_or(&folder).to_owned(),
+                },
             };
             (folder, name)
         })
@@ -349,18 +337,23 @@ const SOURCE_FOLDERS: &[&str] = &[
     "cores",
 ];
 
+/// Whether a folder of this name only says how code is kept.
+fn keeps_code(name: &str) -> bool {
+    SOURCE_FOLDERS.iter().any(|source| name.eq_ignore_ascii_case(source))
+}
+
 /// Names under which packages of whole countries and trades stand; they say nothing of the code either.
 const DOMAINS: &[&str] =
     &["com", "org", "net", "io", "edu", "gov", "de", "fr", "uk", "co", "ch", "at", "nl", "eu", "dev", "app"];
 
 /// Of a level's files, the part in one folder (in tenths) from which the level says little: that folder is gone into.
-const NEARLY_ALL: usize = 9;
+pub(super) const NEARLY_ALL: usize = 9;
 
 /// Below `home`, the folders that hold code: the first level that says what the code is about. Folders that only say
 /// how it is kept, and folders that hold nothing but one folder, are gone through.
 ///
 /// What lies in the folders `without` is left out.
-fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<String, String> {
+pub(super) fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<String, String> {
     let outside = |path: &ProjectPath| !without.iter().any(|folder| path.is_within(folder));
     let code = world.project.files.iter().filter(|file| file.facts.is_some() && outside(&file.path));
     let code: Vec<&str> = code.map(|file| file.path.as_str()).collect();
@@ -379,13 +372,12 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
                 None => direct = true,
             }
         }
-        let keeps = |name: &str| SOURCE_FOLDERS.iter().any(|source| name.eq_ignore_ascii_case(source));
         let only = below.len() == 1 && !direct;
-        let in_sources = home.rsplit('/').next().is_some_and(keeps);
+        let in_sources = home.rsplit('/').next().is_some_and(keeps_code);
         for (folder, (name, files)) in below {
             // Where modules were taken out before, only what lies around them is gone through.
             let around = without.iter().any(|inner| ProjectPath::new(inner).is_within(&folder));
-            let little = keeps(&name)
+            let little = keeps_code(&name)
                 || around
                 || only && without.is_empty()
                 || in_sources && (DOMAINS.contains(&name.as_str()) || files * 10 > all * NEARLY_ALL);
@@ -399,7 +391,7 @@ fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<Strin
         }
         // What lies in the folder of sources itself goes with what lies around that folder.
         if direct && !(in_sources && found.contains_key(parent(&home))) {
-            let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps(name));
+            let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps_code(name));
             found.insert(home.clone(), own.unwrap_or(&world.project.name).to_owned());
         }
     }

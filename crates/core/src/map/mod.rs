@@ -3,6 +3,7 @@
 mod assign;
 mod defaults;
 mod error;
+mod evened;
 mod read;
 mod sentence;
 
