@@ -140,7 +140,7 @@ fn plots(folder: &str, count: usize) -> impl Iterator<Item = (String, String)> {
 /// The folders of the modules by default.
 fn default_folders(files: &[(String, String)]) -> Vec<String> {
     let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
-    let folder = |row: String| row.rsplit_once(' ').unwrap().1.to_owned();
+    let folder = |row: String| row.split_once(' ').unwrap().1.to_owned();
     let mut folders: Vec<String> = default_modules(&files).into_iter().map(folder).collect();
     folders.sort();
     folders
@@ -188,6 +188,18 @@ fn all_code_is_in_some_module_though_the_only_manifest_holds_most() {
     files.extend((0..20).map(|at| (format!("src/com/moss/beds/A{at}.java"), class.to_owned())));
     files.extend((0..5).map(|at| (format!("src/com/moss/tools/A{at}.java"), class.to_owned())));
     assert_eq!(default_folders(&files), ["engine/src/org/moss", "src/com/moss/beds", "src/com/moss/tools"]);
+}
+
+#[test]
+fn code_beside_modules_is_in_one_too() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for part in ["beds", "paths"] {
+        files.push((format!("src/garden/{part}/CMakeLists.txt"), format!("project({part})\n")));
+        files.push((format!("src/garden/{part}/plot.cpp"), "int width;\n".into()));
+    }
+    files.push(("src/garden/main.cpp".into(), "int main() { return 0; }\n".into()));
+    files.push(("setup.py".into(), "width = 1\n".into()));
+    assert_eq!(default_folders(&files), ["", "src/garden", "src/garden/beds", "src/garden/paths"]);
 }
 
 #[test]

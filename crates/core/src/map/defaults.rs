@@ -55,6 +55,7 @@ pub fn default_modules(world: &World) -> Modules {
     }
     named.extend(uncovered(world, &named));
     let mut named = evened(world, &projects, gathered(named));
+    named.extend(loose(world, &named));
     if named.len() < FEWEST_MODULES {
         let parts = parts_of_tests(world, &named);
         named.extend(parts);
@@ -210,10 +211,19 @@ fn holds_most(world: &World, folder: &str) -> bool {
     code().filter(|file| file.path.is_within(folder)).count() * 2 >= code().count()
 }
 
-/// Fewer files than this right in the root are scripts beside the code.
-const FEWEST_LOOSE: usize = 5;
+/// Folders that hold code beside modules and lie in none.
+fn loose(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
+    let folders: Vec<&str> = named.keys().map(String::as_str).collect();
+    let code = world.project.files.iter().filter(|file| file.facts.is_some());
+    let free = code.filter(|file| holder(&folders, file.path.as_str()).is_none());
+    let called = |folder: &str| {
+        let says = folder.rsplit('/').find(|part| !part.is_empty() && !keeps_code(part));
+        says.unwrap_or(&world.project.name).to_owned()
+    };
+    free.map(|file| (file.path.parent().to_owned(), called(file.path.parent()))).collect()
+}
 
-/// Folders with code below no module: the topmost ones, and the root where it holds more than scripts.
+/// Folders with code below no module and with no module inside: the topmost ones.
 fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, String> {
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
     let mut holding: FxHashSet<&str> = FxHashSet::default();
@@ -222,13 +232,11 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
         holding.extend(ends.map(|end| &folder[..end]));
     }
     let (mut found, mut tops) = (BTreeMap::new(), FxHashSet::default());
-    let mut loose = 0;
     for file in world.project.files.iter().filter(|file| file.facts.is_some()) {
         let path = file.path.as_str();
         if holder(&folders, path).is_some() {
             continue;
         }
-        loose += usize::from(!path.contains('/'));
         // The topmost folder that has no module inside.
         let mut free =
             path.match_indices('/').map(|(end, _)| &path[..end]).filter(|folder| !holding.contains(folder));
@@ -248,9 +256,6 @@ fn uncovered(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String
             }
             None => {}
         }
-    }
-    if loose >= FEWEST_LOOSE {
-        found.insert(String::new(), world.project.name.clone());
     }
     found
 }
