@@ -290,6 +290,8 @@ pub struct PathUse {
     pub base: PathBase,
     /// It is no dependency by itself.
     pub weak: bool,
+    /// A call loads it that stands inside of a function or block.
+    pub inner: bool,
     /// The names that are taken from it, with the name under which this file shows each to others: zero where it does
     /// not. A taken name of zero stands for everything.
     pub names: Vec<(Name, Name)>,

@@ -221,7 +221,7 @@ impl Recorder {
         weak: bool,
         names: Vec<(Name, Name)>,
     ) {
-        self.facts.paths.push(PathUse { span, path: path.into(), base, weak, names });
+        self.facts.paths.push(PathUse { span, path: path.into(), base, weak, inner: false, names });
     }
 
     /// Adds a problem.

@@ -4,7 +4,7 @@ use crate::session::Session;
 use crate::snippet;
 use crate::ui::{Style, Ui, clean, count, shown};
 use clap::Args;
-use ferngate_core::findings::{Finding, Place};
+use ferngate_core::findings::{ALSO, Finding, Place};
 use ferngate_core::map::Severity;
 use ferngate_facts::languages::language_names;
 use ferngate_model::{LineIndex, Position, ProjectPath, ReadOptions, Span};
@@ -108,7 +108,7 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
                     count(in_pair as u64, "place", "places")
                 ))?;
             }
-            print_finding(ui, finding, texts)?;
+            print_finding(ui, finding, all, texts)?;
             // What several findings in a row share is said once, behind the last of them.
             let same = |other: &Finding| {
                 other.heading == finding.heading
@@ -127,18 +127,24 @@ fn print_findings(ui: &mut Ui, found: &[Finding], all: bool, texts: &mut Texts) 
     Ok(())
 }
 
-fn print_finding(ui: &mut Ui, finding: &Finding, texts: &mut Texts) -> Result<(), CommandError> {
+/// How many further places of the same sort are shown.
+const SHOWN_ALSO: usize = 2;
+
+fn print_finding(ui: &mut Ui, finding: &Finding, all: bool, texts: &mut Texts) -> Result<(), CommandError> {
     let place = finding.place.as_ref().map(|place| format!("{}  ", texts.place(place))).unwrap_or_default();
     ui.line(format!("  {}{}", clean(&place), clean(&finding.message)))?;
-    if finding.related.is_empty() {
+    let also = finding.related.iter().filter(|(_, word)| word == ALSO).count();
+    if finding.related.len() == also {
         for line in texts.snippet(finding) {
             let line = ui.paint(Style::Faint, &line);
             ui.line(line)?;
         }
     }
-    for (place, word) in &finding.related {
+    let left = also - shown(also, SHOWN_ALSO, all);
+    for (place, word) in &finding.related[..finding.related.len() - left] {
         ui.line(format!("      {}  {}", clean(word), clean(&texts.place(place))))?;
     }
+    ui.left_out("      ", left, "")?;
     Ok(())
 }
 
@@ -178,12 +184,7 @@ impl Texts<'_> {
         let Some(Place { path, offset: Some(offset) }) = &finding.place else { return Vec::new() };
         let (text, _) = self.get(path);
         let start = *offset as usize;
-        let word = text[start.min(text.len())..].iter();
-        let length = word
-            .take_while(|&&b| {
-                b.is_ascii_alphanumeric() || matches!(b, b'_' | b'.' | b'\\' | b'/') || b >= 0x80
-            })
-            .count();
+        let length = marked_length(text, start);
         snippet::lines(text, Span::new(start, start + length), 2)
     }
 
@@ -204,4 +205,22 @@ impl Texts<'_> {
             "rule": finding.rule, "way_out": finding.way_out,
         })
     }
+}
+
+/// How much of `text` from `start` on a finding there marks: what stands between quotes, else a name or path.
+fn marked_length(text: &[u8], start: usize) -> usize {
+    let behind = &text[start.min(text.len())..];
+    let quote = start.checked_sub(1).and_then(|before| text.get(before));
+    if let Some(quote) = quote.filter(|quote| matches!(quote, b'"' | b'\'' | b'`'))
+        && let Some(end) = behind.iter().position(|byte| byte == quote || *byte == b'\n')
+        && behind[end] == *quote
+    {
+        return end;
+    }
+    let of_name = |byte: &u8| {
+        byte.is_ascii_alphanumeric() || matches!(byte, b'_' | b'.' | b'\\' | b'/') || *byte >= 0x80
+    };
+    let length = |more: &[u8]| behind.iter().take_while(|byte| of_name(byte) || more.contains(byte)).count();
+    let name = length(b"");
+    if behind[..name].contains(&b'/') { length(b"+-@~") } else { name }
 }

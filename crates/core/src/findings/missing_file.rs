@@ -1,6 +1,7 @@
-use super::{About, Check, Finding, Place, View, only_of_name};
+use super::{About, ByName, Check, Finding, Place, View, only_of_name};
 use crate::map::Severity;
 use ferngate_model::ProjectPath;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Code names a file by its path that is not there.
 pub struct MissingFile;
@@ -22,32 +23,62 @@ impl Check for MissingFile {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let by_name = only_of_name(view);
-        for (file, links) in view.world.links.iter().enumerate() {
-            // Tests of compilers and loaders name missing files on purpose.
-            let Some(facts) =
-                view.world.project.files[file].facts.as_deref().filter(|_| !view.modules.tests[file])
-            else {
-                continue;
-            };
-            for at in &links.missing {
-                let path = &facts.paths[*at as usize];
-                // Of what lies outside of the project nothing is known.
-                if ProjectPath::resolve(view.path(file).parent(), &path.path).is_none() {
-                    continue;
-                }
-                let message = format!("`{}` leads to no file", path.path);
-                let mut finding = view.finding(&self.about(), String::new(), message);
-                finding.place = Some(Place { path: view.path(file).clone(), offset: Some(path.span.start) });
-                finding.rule = "what code names by its path must be there".to_owned();
-                let name = path.path.rsplit('/').next().unwrap_or_default();
-                finding.way_out = match by_name.get(name).copied().flatten() {
-                    Some(other) => {
-                        format!("point it at {other}, which has the same name, or bring the file back")
-                    }
-                    None => "correct the path, or bring the file back".to_owned(),
-                };
-                found.push(finding);
-            }
+        for ((named, _), places) in missed(view) {
+            let [(first, written), others @ ..] = &places[..] else { continue };
+            let files: BTreeSet<&ProjectPath> = places.iter().map(|(place, _)| &place.path).collect();
+            let among =
+                if files.len() > 1 { format!(", named in {} files", files.len()) } else { String::new() };
+            let message = format!("`{written}` leads to no file{among}");
+            let mut finding = view.finding(&self.about(), String::new(), message);
+            finding.place = Some(first.clone());
+            finding.related = others.iter().map(|(place, _)| (place.clone(), ALSO.to_owned())).collect();
+            finding.rule = "what code names by its path must be there".to_owned();
+            finding.way_out = way_out(view, &by_name, named.rsplit('/').next().unwrap_or(named.as_str()));
+            found.push(finding);
         }
+    }
+}
+
+/// The word on further places that name the same file.
+pub const ALSO: &str = "also here";
+
+/// Places that name a file, each with the path as it is written there.
+type Places<'v> = Vec<(Place, &'v str)>;
+
+/// The files that are named and not there, with the places that name them: by their path in the project where that is
+/// known, else as they are written. Each language has its own.
+fn missed<'v>(view: &View<'v>) -> BTreeMap<(String, Option<usize>), Places<'v>> {
+    let mut missed: BTreeMap<(String, Option<usize>), Places> = BTreeMap::new();
+    for (at, links) in view.world.links.iter().enumerate() {
+        let file = &view.world.project.files[at];
+        // Tests of compilers and loaders name missing files on purpose.
+        let Some(facts) = file.facts.as_deref().filter(|_| !view.modules.tests[at]) else { continue };
+        for missing in &links.missing {
+            let path = &facts.paths[*missing as usize];
+            // Of what lies outside of the project nothing is known.
+            let Some(resolved) = ProjectPath::resolve(file.path.parent(), &path.path) else { continue };
+            let named = if path.path.starts_with('.') { resolved.to_string() } else { path.path.to_string() };
+            let place = Place { path: file.path.clone(), offset: Some(path.span.start) };
+            missed.entry((named, file.language)).or_default().push((place, &path.path));
+        }
+    }
+    missed
+}
+
+/// Endings of files from which builds make those without.
+const TEMPLATES: &[&str] = &[".in", ".cmake", ".cmake.in", ".meson", ".meson.in", ".template", ".tmpl"];
+
+fn way_out(view: &View, by_name: &ByName, name: &str) -> String {
+    if let Some(other) = by_name.get(name).copied().flatten() {
+        return format!("point it at {other}, which has the same name, or bring the file back");
+    }
+    let of = |ending: &&str| by_name.get(&*format!("{name}{ending}")).copied();
+    match TEMPLATES.iter().find_map(of) {
+        Some(template) => {
+            let from = template.map(|template| format!(" from {template}")).unwrap_or_default();
+            let off = if view.has_map { "" } else { ", once there is a map" };
+            format!("a build seems to make it{from}; turn this finding off under [checks]{off}")
+        }
+        None => "correct the path, or bring the file back".to_owned(),
     }
 }

@@ -11,6 +11,7 @@ mod root_namespace;
 mod stale_path;
 mod unmapped;
 
+pub use missing_file::ALSO;
 pub use not_permitted::reason_text;
 
 use crate::cycles::{Cycle, cycles};

@@ -18,6 +18,8 @@ pub struct Listing;
 /// Endings of such files.
 const ENDINGS: &[&str] =
     &[".xml", ".json", ".yaml", ".yml", ".toml", ".ini", ".cfg", ".iml", ".neon", ".dist", ".properties"];
+/// Those of them in which a line that begins with `#` is a comment: what it names was there when it was written.
+const COMMENTED: &[&str] = &[".yaml", ".yml", ".toml", ".ini", ".cfg", ".neon", ".properties"];
 /// Names of files that list packages outside, thousands of lines long.
 const LOCKS: &[&str] = &["package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "cargo.lock"];
 /// No path of code, and no full name, is shorter.
@@ -37,12 +39,18 @@ impl ManifestReader for Listing {
         if text.len() > LARGEST {
             return facts;
         }
+        let has_comments = COMMENTED.iter().any(|ending| path.as_str().ends_with(ending));
         let mut start = 0;
+        let mut comment_end = 0;
         for word in text.split(|byte| ENDS[*byte as usize]) {
             let at = start;
             start += word.len() + 1;
             // Most words of a text are neither.
-            if word.len() < SHORTEST {
+            if word.len() < SHORTEST && !word.starts_with(b"#") || at < comment_end {
+                continue;
+            }
+            if has_comments && word.starts_with(b"#") && begins_line(text, at) {
+                comment_end = memchr::memchr(b'\n', &text[at..]).map_or(text.len(), |end| at + end);
                 continue;
             }
             if facts.mentions.len() < LONGEST && names_code(word) {
@@ -61,6 +69,12 @@ impl ManifestReader for Listing {
         }
         facts
     }
+}
+
+/// Whether nothing but blanks stands before `at` in its line.
+fn begins_line(text: &[u8], at: usize) -> bool {
+    let before = text[..at].iter().rev().find(|byte| !matches!(byte, b' ' | b'\t'));
+    before.is_none_or(|byte| matches!(byte, b'\n' | b'\r'))
 }
 
 /// For each byte, whether a path or name ends before it.
@@ -117,6 +131,17 @@ mod tests {
         let facts = Listing.read(&ProjectPath::new("build.xml"), text);
         let written: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
         assert_eq!(written, ["src/Tour.cs", "apps\\Desk\\Main.cs"]);
+    }
+
+    #[test]
+    fn passes_over_comments() {
+        let text = b"# ../src/Bed.java:12\nbed = src/Row.java # src/Plot.java\n  #: src/Tour.java";
+        let written = |path: &str| -> Vec<String> {
+            let facts = Listing.read(&ProjectPath::new(path), text);
+            facts.mentions.into_iter().map(|mention| mention.written).collect()
+        };
+        assert_eq!(written("words.properties"), ["src/Row.java", "src/Plot.java"]);
+        assert_eq!(written("words.xml").len(), 4);
     }
 
     #[test]

@@ -6,6 +6,7 @@
 
 mod linker;
 mod reader;
+mod system;
 
 use ferngate_model::{ImportSpelling, Language, MakeLinker, Naming, Recorder};
 

@@ -5,7 +5,7 @@ use super::resolver::{Resolved, Resolver};
 use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::linking::path_link;
 use ferngate_model::{
-    DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, Name, PackageUse, ProjectFacts,
+    DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, Name, PackageUse, PathUse, ProjectFacts,
 };
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -121,6 +121,7 @@ impl Linker for ScriptLinker<'_> {
         }
         let page = self.project.files[file].path.extension().starts_with("htm");
         let typed = self.project.files[file].path.extension().contains("ts");
+        let joined = is_joined(&facts.paths, &self.resolved[file]);
         for ((at, path), resolved) in facts.paths.iter().enumerate().zip(&self.resolved[file]) {
             match *resolved {
                 Resolved::File(to) => {
@@ -135,7 +136,7 @@ impl Linker for ScriptLinker<'_> {
                     links.files.extend(others);
                 }
                 // A page names what a build puts beside it.
-                Resolved::Missing if !path.weak && !page && !is_installed(&path.path) => {
+                Resolved::Missing if !path.weak && !page && !joined && !is_installed(&path.path) => {
                     links.missing.push(at as u32);
                 }
                 // A script is run without what only the compiler knows.
@@ -150,6 +151,14 @@ impl Linker for ScriptLinker<'_> {
         }
         links
     }
+}
+
+/// Whether a script is several that a tool has written into one: functions in it load files that lie nowhere, as they did
+/// each by itself.
+fn is_joined(paths: &[PathUse], resolved: &[Resolved]) -> bool {
+    let relative = || paths.iter().zip(resolved).filter(|(path, _)| !path.weak && path.path.starts_with('.'));
+    relative().all(|(path, found)| path.inner && !matches!(found, Resolved::File(_)))
+        && relative().nth(1).is_some()
 }
 
 /// Whether a path leads to what is installed, and so is no part of the project.

@@ -17,9 +17,10 @@ impl Reader<'_, '_> {
         match word {
             b"import" => self.import(start),
             b"export" => self.export(start),
-            b"require" => self.require(),
-            b"requirejs" if self.ahead().peek(0) == b'.' => self.require(),
-            b"define" | b"requirejs" => self.asynchronous(word == b"define"),
+            b"require" => self.loading(Self::require),
+            b"requirejs" if self.ahead().peek(0) == b'.' => self.loading(Self::require),
+            b"define" => self.loading(|reader| reader.asynchronous(true)),
+            b"requirejs" => self.loading(|reader| reader.asynchronous(false)),
             b"function" | b"class" | b"interface" | b"enum" | b"namespace" | b"type" | b"const" | b"let"
             | b"var" => {
                 self.declaration(word, start);
@@ -29,6 +30,13 @@ impl Reader<'_, '_> {
             _ if MOCKING.contains(&word) && self.recorder.options().weak => self.mocked(),
             _ => {}
         }
+    }
+
+    /// Reads a call that loads others, and notes of these whether the call stands inside of something.
+    fn loading(&mut self, read: impl FnOnce(&mut Self)) {
+        let (first, inner) = (self.recorder.facts().paths.len(), !self.outermost());
+        read(self);
+        self.recorder.facts().paths[first..].iter_mut().for_each(|path| path.inner = inner);
     }
 
     /// A cursor at the next token behind blanks and comments.
