@@ -70,6 +70,21 @@ fn called(view: &View, manifest: u32) -> String {
     }
 }
 
+/// What tells which tool reads `manifest`: the ending of its name.
+fn tool(manifest: &ManifestFacts) -> &str {
+    match manifest.path.as_ref().map_or("", ProjectPath::extension) {
+        "kts" => "gradle",
+        extension if extension.ends_with("proj") => "proj",
+        extension => extension,
+    }
+}
+
+/// Whether one manifest could refer to the other: both are read by the same tool, and neither is what a maker of projects
+/// fills in, `${name}`.
+fn may_refer(from: &ManifestFacts, to: &ManifestFacts) -> bool {
+    tool(from) == tool(to) && ![from, to].iter().any(|manifest| manifest.name.contains("${"))
+}
+
 impl Check for Undeclared {
     fn about(&self) -> About {
         About {
@@ -99,6 +114,9 @@ impl Check for Undeclared {
         }
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
+            if !may_refer(&manifests[from as usize], &manifests[to as usize]) {
+                continue;
+            }
             let used = &manifests[to as usize].name;
             let used_here = view.world.strong_uses(file);
             let Some(reference) = used_here.iter().find(|used| used.files.contains(&to_file)) else {
