@@ -8,8 +8,8 @@ use ferngate_core::findings::{self, Finding, View};
 use ferngate_core::graph::Graph;
 use ferngate_core::map::{AssignError, MAP_FILE, Map, Modules, default_modules, nearest, read_map};
 use ferngate_core::resolve::{FileTie, World};
-use ferngate_facts::Ignored;
 use ferngate_facts::languages::LANGUAGES;
+use ferngate_facts::{Ignored, is_to_be_filled};
 use ferngate_model::{ProjectFacts, ProjectPath, ReadOptions};
 use std::mem::ManuallyDrop;
 use std::path::{Path, PathBuf};
@@ -127,7 +127,11 @@ impl Session {
     /// Everything that is not as it should be.
     pub fn check(&self, ui: &mut Ui, meaning: &Meaning) -> Vec<Finding> {
         let ignored = Ignored::new(&self.root);
-        let exists = |path: &ProjectPath| self.root.join(path.as_str()).exists() || ignored.covers(path);
+        let exists = |path: &ProjectPath| {
+            self.root.join(path.as_str()).exists()
+                || ignored.covers(path)
+                || is_to_be_filled(&self.root, path)
+        };
         self.check_where(ui, meaning, &exists)
     }
 

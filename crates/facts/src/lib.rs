@@ -21,4 +21,4 @@ mod walk;
 pub mod xml;
 
 pub use read::{count_lines, is_binary, read_project};
-pub use walk::{Ignored, Walk, walk};
+pub use walk::{Ignored, Walk, is_to_be_filled, walk};

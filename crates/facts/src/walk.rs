@@ -93,6 +93,16 @@ fn is_filled(name: &str, path: &Path) -> bool {
     filled.filter(|(folder, _)| *folder == name).any(|(_, file)| is_left(file))
 }
 
+/// Whether `path` below `root` lies in a folder that tools fill with other people's code, and have not filled yet.
+pub fn is_to_be_filled(root: &Path, path: &ProjectPath) -> bool {
+    let filled = || MANIFESTS.iter().flat_map(|reader| reader.filled_folders()).map(|(folder, _)| *folder);
+    let is_filled = |name: &str| VENDORED.contains(&name) || filled().any(|folder| folder == name);
+    let ends = path.as_str().match_indices('/').map(|(at, _)| at).chain([path.as_str().len()]);
+    let mut folders = ends.map(|end| &path.as_str()[..end]);
+    let filled = folders.find(|folder| is_filled(folder.rsplit('/').next().unwrap_or(folder)));
+    filled.is_some_and(|folder| !root.join(folder).exists())
+}
+
 /// Adds what version control keeps though it would ignore it, as a package called `target`, but nothing in the folders
 /// with `foreign` code.
 fn add_kept(walk: &mut Walk, root: &Path, foreign: &[ProjectPath], kept: Vec<ProjectPath>) {

@@ -39,8 +39,8 @@ pub use language::{
 pub use lines::{LineIndex, Position};
 pub use link::{Link, LinkSource, Linker, Links, MakeLinker, PackageUse};
 pub use manifest::{
-    ItemAction, ItemSlot, ManifestFacts, ManifestReader, NameMention, OutsideReference, PLACE, PathMention,
-    ProjectReference,
+    INHERITED, INHERITED_AT, ItemAction, ItemSlot, ManifestFacts, ManifestReader, NameMention,
+    OutsideReference, PLACE, PathMention, ProjectReference,
 };
 pub use members::{
     ANY_ARITY, Accessor, ArgumentCounts, BUILT_IN, CLASS_OF, FIRST_GIVEN, HAS_RECEIVER, MOST_ARGUMENTS,

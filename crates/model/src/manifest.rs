@@ -122,6 +122,11 @@ pub struct ManifestFacts {
 /// Settings whose names begin with this give the folder of the project that is called as the rest of the name.
 pub const PLACE: &str = "place:";
 
+/// The setting that names the manifest of which this one has all that it declares.
+pub const INHERITED: &str = "inherited";
+/// The setting that says where that lies: the manifest, or its folder.
+pub const INHERITED_AT: &str = "inherited-at";
+
 /// A reference to what none of the project's manifests makes: an assembly of the framework, a package.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct OutsideReference {

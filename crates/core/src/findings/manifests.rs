@@ -85,6 +85,11 @@ fn may_refer(from: &ManifestFacts, to: &ManifestFacts) -> bool {
     tool(from) == tool(to) && ![from, to].iter().any(|manifest| manifest.name.contains("${"))
 }
 
+/// Whether `file` of the manifest `to` only says, for the whole workspace, what names of modules mean there.
+fn is_ambient(from: &ManifestFacts, to: &ManifestFacts, file: &ProjectPath) -> bool {
+    file.as_str().ends_with(".d.ts") && from.path.as_ref().is_some_and(|path| path.is_within(to.folder()))
+}
+
 impl Check for Undeclared {
     fn about(&self) -> About {
         About {
@@ -114,7 +119,8 @@ impl Check for Undeclared {
         }
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
-            if !may_refer(&manifests[from as usize], &manifests[to as usize]) {
+            let (user, owner) = (&manifests[from as usize], &manifests[to as usize]);
+            if !may_refer(user, owner) || is_ambient(user, owner, view.path(to_file as usize)) {
                 continue;
             }
             let used = &manifests[to as usize].name;

@@ -3,7 +3,7 @@
 use super::DeclaringFiles;
 use super::dependencies::Dependencies;
 use super::folders::Folders;
-use ferngate_model::{ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
+use ferngate_model::{INHERITED, INHERITED_AT, ItemAction, ManifestFacts, PLACE, ProjectFacts, ProjectPath};
 use globset::{GlobBuilder, GlobMatcher};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -187,9 +187,38 @@ impl Ownership {
                     declared.extend(exact.or_else(|| only_of_that_name(project, &reference.target)));
                 }
             }
+            // A package that a project here makes is that project, or an older state of it.
+            for package in manifest.outside.iter().filter(|outside| !outside.has_path) {
+                let named = by_name.get(package.name.as_str()).map_or(&[][..], |named| named);
+                declared.extend(nearest_manifests(project, manifest, named));
+            }
             declared.sort_unstable();
             declared.dedup();
             self.declared.push(declared);
+        }
+        self.inherit(project, &by_path);
+    }
+
+    /// Adds what manifests have of those that they name as their parents.
+    fn inherit(&mut self, project: &ProjectFacts, by_path: &FxHashMap<&str, u32>) {
+        let parent = |manifest: &ManifestFacts| {
+            let at = resolve(manifest, manifest.setting(INHERITED_AT)?)?;
+            let own_name = manifest.path.as_ref()?.file_name();
+            let inside = ProjectPath::resolve(at.as_str(), own_name)?;
+            let found = [&at, &inside].into_iter().find_map(|path| by_path.get(path.as_str()))?;
+            let is_meant =
+                Some(project.manifests[*found as usize].name.as_str()) == manifest.setting(INHERITED);
+            is_meant.then_some(*found)
+        };
+        let parents: Vec<Option<u32>> = project.manifests.iter().map(parent).collect();
+        let own = self.declared.clone();
+        for (at, declared) in self.declared.iter_mut().enumerate() {
+            let above = std::iter::successors(parents[at], |parent| parents[*parent as usize]);
+            for parent in above.take(MOST_PARENTS) {
+                declared.extend(own[parent as usize].iter().filter(|inherited| **inherited as usize != at));
+            }
+            declared.sort_unstable();
+            declared.dedup();
         }
     }
 
@@ -410,6 +439,9 @@ fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
 }
 
 /// Of manifests of one name, those that lie nearest to `from`; of equally near ones those with the shortest path.
+/// Manifests inherit over no more steps than this.
+const MOST_PARENTS: usize = 16;
+
 fn nearest_manifests(project: &ProjectFacts, from: &ManifestFacts, named: &[u32]) -> Vec<u32> {
     let folder =
         |manifest: &ManifestFacts| manifest.path.as_ref().map_or("", |path| path.parent()).to_owned();

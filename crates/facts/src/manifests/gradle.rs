@@ -29,7 +29,7 @@ impl ManifestReader for Gradle {
             open: true,
             ..ManifestFacts::default()
         };
-        let placed = places(text);
+        let (placed, computed) = (places(text), computes_places(text));
         for (call, span) in literals(text) {
             let written = String::from_utf8_lossy(span.of(text)).into_owned();
             let element = line_around(text, span);
@@ -44,6 +44,7 @@ impl ManifestReader for Gradle {
                         // A folder that code computes is not known.
                         Some(Place { folder: None, .. }) => continue,
                         Some(Place { folder: Some((folder, span)), .. }) => (folder.clone(), *span),
+                        None if computed => continue,
                         None => (own, span),
                     };
                     facts.mentions.push(PathMention {
@@ -150,6 +151,15 @@ fn places(text: &[u8]) -> Vec<Place> {
     found
 }
 
+/// Whether code gives projects their folders that it does not name: `children.each { it.projectDir = … }`.
+fn computes_places(text: &[u8]) -> bool {
+    text.split(|byte| *byte == b'\n').any(|line| {
+        let set = memchr::memmem::find(line, b"projectDir").map(|at| line[at + 10..].trim_ascii_start());
+        set.is_some_and(|rest| rest.starts_with(b"=") && !rest.starts_with(b"=="))
+            && memchr::memmem::find(line, b"project(").is_none()
+    })
+}
+
 /// The text in quotes between `from` and `to`, below the folder of the settings.
 fn literal_folder(text: &[u8], from: usize, to: usize) -> Option<(String, Span)> {
     let open = memchr::memchr2(b'"', b'\'', &text[from..to])? + from;
@@ -189,6 +199,8 @@ mod tests {
         let members: Vec<&str> = facts.mentions.iter().map(|mention| mention.written.as_str()).collect();
         assert_eq!((members, facts.label.as_str()), (vec!["v", "plan/weekly"], "Garden"));
         assert_eq!(facts.setting("place::valves"), Some("v"));
+        let loops = b"include 'valves'\nrootProject.children.each {\n  it.projectDir = new File(settingsDir, \"parts/${it.name}\")\n}\n";
+        assert!(Gradle.read(&ProjectPath::new("settings.gradle"), loops).mentions.is_empty());
         let build = b"dependencies {\n  implementation(project(\":valves\"))\n  compile project(path: ':plan:weekly')\n  api(\"org:x:1\")\n}\n";
         let facts = Gradle.read(&ProjectPath::new("app/build.gradle.kts"), build);
         let targets: Vec<&str> = facts.references.iter().map(|r| r.target.as_str()).collect();

@@ -4,7 +4,8 @@
 
 use crate::xml::{Piece, decode, local_name, pieces};
 use ferngate_model::{
-    ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath, ProjectReference, Span,
+    INHERITED, INHERITED_AT, ItemAction, ManifestFacts, ManifestReader, PathMention, ProjectPath,
+    ProjectReference, Span,
 };
 
 /// `pom.xml` files.
@@ -50,6 +51,10 @@ impl ManifestReader for Maven {
                 }
             }
         }
+        // A parent that nobody says the place of lies in the folder around.
+        if facts.setting(INHERITED).is_some() && facts.setting(INHERITED_AT).is_none() {
+            facts.settings.push((INHERITED_AT.to_owned(), "..".to_owned()));
+        }
         if facts.name.is_empty() {
             facts.name = path.parent().rsplit('/').next().unwrap_or_default().to_owned();
         }
@@ -72,6 +77,8 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
     let written = decode(value.of(text));
     match path {
         [b"project", b"artifactId"] => facts.name = written,
+        [b"project", b"parent", b"artifactId"] => facts.settings.push((INHERITED.to_owned(), written)),
+        [b"project", b"parent", b"relativePath"] => facts.settings.push((INHERITED_AT.to_owned(), written)),
         // One that is packed as a description alone compiles nothing.
         [b"project", b"packaging"] if written == "pom" => facts.takes_all = false,
         [.., b"resource" | b"testResource", b"directory"]
@@ -79,7 +86,8 @@ fn take(facts: &mut ManifestFacts, text: &[u8], path: &[&[u8]], value: Span, ele
         | [b"project", b"build", b"sourceDirectory" | b"testSourceDirectory"] => {
             facts.mentions.extend(borrowed(written, value, element));
         }
-        [.., b"modules", b"module"] => {
+        [b"project", b"modules", b"module"]
+        | [b"project", b"profiles", b"profile", b"modules", b"module"] => {
             let target = if written.ends_with(".xml") { written } else { format!("{written}/pom.xml") };
             let backslashes = target.contains('\\');
             facts.mentions.push(PathMention {

@@ -9,6 +9,8 @@ pub struct PhpUnit;
 
 /// Elements whose text is a path.
 const PATHS: &[&[u8]] = &[b"directory", b"file", b"exclude"];
+/// The element that names what is left out: tools fill some of that.
+const EXCLUDES: &[u8] = b"exclude";
 /// Attributes of the outermost element that are paths.
 const SETTINGS: &[&[u8]] = &[b"bootstrap"];
 
@@ -21,18 +23,30 @@ impl ManifestReader for PhpUnit {
         let mut facts =
             ManifestFacts { kind: "configuration", path: Some(path.clone()), ..ManifestFacts::default() };
         let mut open = Span::default();
+        // How many elements are open inside of the outermost one that excludes what it names, with that.
+        let mut excluding = 0usize;
         for piece in pieces(text) {
             match piece {
-                Piece::Open { name, attributes, .. } => {
+                Piece::Open { name, attributes, empty, .. } => {
                     open = name;
+                    if !empty && (excluding > 0 || name.of(text) == EXCLUDES) {
+                        excluding += 1;
+                    }
                     let paths = attributes.iter().filter(|found| SETTINGS.contains(&found.name.of(text)));
                     facts.mentions.extend(paths.map(|found| mention(text, found.value)));
                 }
                 Piece::Text(span) if PATHS.contains(&open.of(text)) => {
-                    facts.mentions.push(mention(text, trimmed(text, span)));
+                    let mut mention = mention(text, trimmed(text, span));
+                    if excluding > 0 {
+                        mention.action = ItemAction::Exclude;
+                    }
+                    facts.mentions.push(mention);
                 }
                 Piece::Text(_) => {}
-                Piece::Close { .. } => open = Span::default(),
+                Piece::Close { .. } => {
+                    open = Span::default();
+                    excluding = excluding.saturating_sub(1);
+                }
             }
         }
         facts
