@@ -158,8 +158,9 @@ impl<'p> CLinker<'p> {
     fn is_own(&self, path: &str) -> bool {
         let folder = path.split_once('/').map(|(first, _)| first);
         let known = folder.is_none_or(|first| matches!(first, "." | "..") || self.folders.contains(first));
-        // What a maker of projects fills, `{{ name }}.h`, is no path yet.
-        known && !is_of_system(path) && !path.contains("{{")
+        // What a maker of projects fills, `{{ name }}.h` or `${name}.h`, is no path yet.
+        let has_holes = ["{{", "${", "<%"].iter().any(|hole| path.contains(hole));
+        known && !is_of_system(path) && !has_holes
     }
 
     fn resolve(&self, from: usize, path: &PathUse) -> Option<u32> {
