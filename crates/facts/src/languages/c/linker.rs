@@ -228,7 +228,13 @@ impl<'p> CLinker<'p> {
         for &file in self.by_name.get(name)? {
             let full = self.tree.project.files[file as usize].path.as_str();
             let Some(root) = folder_before(full, wanted) else { continue };
-            let rank = match self.rank(own, root, around_too) {
+            let ranked = self.rank(own, root, around_too);
+            // What stands in for the system's own does so where its build says so.
+            let is_system = path.base != PathBase::Folder && is_of_system(wanted);
+            if is_system && ranked.is_none_or(|rank| rank >= NAMED_ELSEWHERE) {
+                continue;
+            }
+            let rank = match ranked {
                 Some(rank) => rank,
                 None if root == own && !is_of_system(wanted) => NAMED_ELSEWHERE,
                 None if may_lie_anywhere(wanted, root) => ELSEWHERE,

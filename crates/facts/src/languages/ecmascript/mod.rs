@@ -59,6 +59,16 @@ impl Language for Script {
         self.extensions
     }
 
+    fn doubtful_extensions(&self) -> &'static [&'static str] {
+        // Translations of programs with windows have this ending, too.
+        &["ts"]
+    }
+
+    fn claims(&self, text: &[u8]) -> bool {
+        let text = text.strip_prefix(b"\xef\xbb\xbf").unwrap_or(text).trim_ascii_start();
+        !text.starts_with(b"<?xml") && !text.starts_with(b"<!DOCTYPE TS")
+    }
+
     fn naming(&self) -> Naming {
         Naming::by_path("ecmascript", "/")
     }
