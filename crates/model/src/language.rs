@@ -147,6 +147,8 @@ pub enum ConditionLine {
     Branches,
     /// Such code ends.
     Ends,
+    /// What conditions of the file ask for is said to hold, or not to.
+    Defines,
 }
 
 /// A language: reading it and spelling it. Stateless; a row in the list of languages.

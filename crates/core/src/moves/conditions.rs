@@ -61,7 +61,7 @@ impl Conditions<'_> {
         match self.language.condition_line(line) {
             Some(ConditionLine::Begins) => 1,
             Some(ConditionLine::Ends) => -1,
-            Some(ConditionLine::Branches) | None => 0,
+            Some(ConditionLine::Branches | ConditionLine::Defines) | None => 0,
         }
     }
 
@@ -100,10 +100,22 @@ impl Conditions<'_> {
                         groups.push(group);
                     }
                 }
-                None => {}
+                Some(ConditionLine::Defines) | None => {}
             }
         }
         groups
+    }
+
+    /// The lines that say what holds in the file's conditions.
+    pub(super) fn definitions(&self) -> Vec<Span> {
+        let mut end = self.mark();
+        let lines = self.lines(self.text.len()).map(|line| {
+            let start = end;
+            end += line.len();
+            (Span::new(start, end), line)
+        });
+        let defines = |line: &[u8]| self.language.condition_line(line) == Some(ConditionLine::Defines);
+        lines.filter(|(_, line)| defines(line)).map(|(span, _)| span).collect()
     }
 
     /// The lines up to `at`, behind a byte order mark.

@@ -77,13 +77,18 @@ impl Outline<'_> {
         let mut pieces = self.imports();
         pieces.extend(self.namespaces());
         pieces.push(Piece { from: self.span, text: self.body(), sort: Sort::Type });
+        let line = |line: &Span| line.of(self.text).trim_ascii_end().to_vec();
+        // What is said to hold under no condition stands at the top.
+        let conditions = Conditions { language: self.language, text: self.text };
+        let top = self.header().len() as u32;
+        let definitions = conditions.definitions().into_iter().filter(|at| at.start >= top);
+        pieces.extend(definitions.map(|at| Piece { from: at, text: line(&at), sort: Sort::Condition }));
         let holds = |group: &&Vec<Span>| {
             let (first, last) = (group.first(), group.last());
             let around = first.zip(last).map(|(first, last)| first.start..last.end);
             around.is_some_and(|around| pieces.iter().any(|piece| around.contains(&piece.from.start)))
         };
         let kept: Vec<&Vec<Span>> = self.conditions.iter().filter(holds).collect();
-        let line = |line: &Span| line.of(self.text).trim_ascii_end().to_vec();
         let conditions = kept.into_iter().flatten();
         pieces.extend(conditions.map(|at| Piece { from: *at, text: line(at), sort: Sort::Condition }));
         pieces.sort_by_key(|piece| piece.from.start);
@@ -103,17 +108,22 @@ impl Outline<'_> {
             }
             out.extend_from_slice(&piece.text);
             out.extend_from_slice(newline);
-            last = Some(piece.sort);
+            last = Some(piece);
         }
         out
     }
 
-    /// Whether an empty line stands before a piece that follows one of the sort `last`.
-    fn stands_apart(&self, piece: &Piece, last: Option<Sort>) -> bool {
-        match (last, piece.sort) {
+    /// Whether an empty line stands before a piece that follows `last`.
+    fn stands_apart(&self, piece: &Piece, last: Option<&Piece>) -> bool {
+        let between = last.and_then(|last| self.text.get(last.from.end as usize..piece.from.start as usize));
+        match (last.map(|last| last.sort), piece.sort) {
             (Some(Sort::Opens), _) | (_, Sort::Closes) => false,
             (Some(Sort::Heads), _) | (Some(Sort::Import), Sort::Opens | Sort::Heads | Sort::Type) => true,
-            (Some(Sort::Condition), Sort::Condition | Sort::Import) | (Some(Sort::Type), _) => false,
+            // Where only empty lines stood between them one is left.
+            (Some(Sort::Condition), Sort::Condition | Sort::Import) => {
+                between.is_some_and(|between| !between.is_empty() && is_blank(between))
+            }
+            (Some(Sort::Type), _) => false,
             _ => is_blank(last_line(&self.text[..piece.from.start as usize])),
         }
     }

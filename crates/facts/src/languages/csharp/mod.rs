@@ -130,6 +130,7 @@ impl Language for CSharp {
             [b'i', b'f', ..] => Some(ConditionLine::Begins),
             [b'e', b'l', ..] => Some(ConditionLine::Branches),
             [b'e', b'n', b'd', b'i', b'f', ..] => Some(ConditionLine::Ends),
+            _ if word.starts_with(b"define") || word.starts_with(b"undef") => Some(ConditionLine::Defines),
             _ => None,
         }
     }
