@@ -6,6 +6,7 @@ use super::{DEFAULT, EVERYTHING, SHOWN_ON};
 use crate::linking::path_link;
 use ferngate_model::{
     DeclarationKind, FileFacts, Link, LinkSource, Linker, Links, Name, PackageUse, PathUse, ProjectFacts,
+    SourceFile, shared_folders,
 };
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -21,11 +22,12 @@ pub fn make(project: &ProjectFacts) -> Box<dyn Linker + '_> {
         families.iter().any(|script| script.extensions.contains(&extension))
     };
     let resolver = Resolver::new(project, (0..project.files.len()).filter(|file| is_script(*file)));
-    let mut ambient = FxHashMap::default();
-    for (at, file) in project.files.iter().enumerate().filter(|(at, _)| is_script(*at)) {
+    let mut ambient: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+    let is_typed = |file: &SourceFile| super::TYPESCRIPT.extensions.contains(&file.path.extension());
+    for (at, file) in project.files.iter().enumerate().filter(|(_, file)| is_typed(file)) {
         let Some(facts) = &file.facts else { continue };
         for declared in facts.declarations.iter().filter(|found| found.kind == DeclarationKind::Module) {
-            ambient.entry(facts.texts.text(declared.name)).or_insert(at as u32);
+            ambient.entry(facts.texts.text(declared.name)).or_default().push(at as u32);
         }
     }
     let resolved = (0..project.files.len())
@@ -49,7 +51,8 @@ struct ScriptLinker<'p> {
     /// For each file, where each of its paths leads.
     resolved: Vec<Vec<Resolved>>,
     /// Modules that files declare under a name of their own.
-    ambient: FxHashMap<&'p str, u32>,
+    /// Files that say what packages hold, by the name of each.
+    ambient: FxHashMap<&'p str, Vec<u32>>,
     /// For each script that says nothing itself, what a loader is told that it needs.
     needs: FxHashMap<u32, Vec<u32>>,
     platforms: Platforms<'p>,
@@ -111,6 +114,29 @@ impl ScriptLinker<'_> {
     }
 }
 
+impl ScriptLinker<'_> {
+    /// The file that says for the code of `file` what the package `name` holds: the nearest one. What tests say counts
+    /// among them only.
+    fn ambient(&self, file: usize, name: &str) -> Option<u32> {
+        let own = &self.project.files[file].path;
+        let path = |at: u32| &self.project.files[at as usize].path;
+        let counts = |at: &&u32| test_folder(path(**at).as_str()).is_none_or(|tests| own.is_within(tests));
+        let near = |at: &&u32| shared_folders(own.parent(), path(**at).parent());
+        let all = self.ambient.get(name)?.iter().filter(counts);
+        // Of several that are as near the first one.
+        all.rev().max_by_key(near).copied()
+    }
+}
+
+/// The outermost folder of tests that holds `path`.
+fn test_folder(path: &str) -> Option<&str> {
+    let is_test = |folder: &str| {
+        let name = folder.rsplit('/').next().unwrap_or(folder);
+        matches!(name, "test" | "tests" | "__tests__" | "spec" | "fixtures" | "__fixtures__")
+    };
+    path.match_indices('/').map(|(end, _)| &path[..end]).find(|folder| is_test(folder))
+}
+
 impl Linker for ScriptLinker<'_> {
     fn links(&self, file: usize) -> Links {
         let mut links = Links::default();
@@ -140,8 +166,8 @@ impl Linker for ScriptLinker<'_> {
                     links.missing.push(at as u32);
                 }
                 // A script is run without what only the compiler knows.
-                Resolved::Package if !path.weak => match self.ambient.get(&*path.path).filter(|_| typed) {
-                    Some(to) => links.files.push(path_link(at, path, *to)),
+                Resolved::Package if !path.weak => match self.ambient(file, &path.path).filter(|_| typed) {
+                    Some(to) => links.files.push(path_link(at, path, to)),
                     None => links
                         .packages
                         .push(PackageUse { name: package_of(&path.path).into(), at: path.span.start }),
