@@ -1,5 +1,5 @@
 use super::{About, Check, Finding, Place, View, references};
-use crate::map::Severity;
+use crate::map::{Severity, is_test_data};
 use crate::resolve::{Dependencies, resolve_mention};
 use ferngate_model::{ItemAction, ManifestFacts, ProjectPath, ProjectReference};
 use std::collections::{BTreeMap, BTreeSet};
@@ -79,10 +79,14 @@ fn tool(manifest: &ManifestFacts) -> &str {
     }
 }
 
-/// Whether one manifest could refer to the other: both are read by the same tool, and neither is what a maker of projects
-/// fills in, `${name}`.
+/// Whether a manifest is of a project: not what a maker of projects fills in, `${name}`, nor what tests read.
+fn is_real(manifest: &ManifestFacts) -> bool {
+    !manifest.name.contains("${") && !manifest.path.as_ref().is_some_and(|path| is_test_data(path.as_str()))
+}
+
+/// Whether one manifest could refer to the other: both are of projects, and read by the same tool.
 fn may_refer(from: &ManifestFacts, to: &ManifestFacts) -> bool {
-    tool(from) == tool(to) && ![from, to].iter().any(|manifest| manifest.name.contains("${"))
+    tool(from) == tool(to) && is_real(from) && is_real(to)
 }
 
 /// Whether `file` of the manifest `to` only says, for the whole workspace, what names of modules mean there.
@@ -175,7 +179,8 @@ impl Check for Unused {
                 owners.iter().for_each(|owner| holds_code[*owner as usize] = true);
             }
         }
-        for (from, manifest) in project.manifests.iter().enumerate().filter(|(_, manifest)| !manifest.links) {
+        let asked = |manifest: &ManifestFacts| !manifest.links && is_real(manifest);
+        for (from, manifest) in project.manifests.iter().enumerate().filter(|(_, manifest)| asked(manifest)) {
             for reference in &manifest.references {
                 let Some(to) = self.target(view, from, reference) else { continue };
                 // What is reached only through the reference counts as a use of it.

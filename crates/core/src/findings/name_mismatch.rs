@@ -56,9 +56,11 @@ impl Check for NameMismatch {
         }
         let shares = shares(&compared);
         for (owner, file, declared, expected, offset) in &compared {
-            // What stands in no namespace is another finding.
+            // What stands in no namespace is another finding; what stands in for a platform has its names.
+            let language = view.world.project.files[*file].language.map(|at| view.world.languages[at]);
             if declared == expected
                 || declared.is_empty()
+                || language.is_some_and(|language| language.platform_may_declare(declared))
                 || shares.get(owner).is_none_or(|share| *share < FOLLOWED)
             {
                 continue;

@@ -1,5 +1,5 @@
 use super::{About, ByName, Check, Finding, Place, View, only_of_name};
-use crate::map::{Severity, is_test_path};
+use crate::map::{Severity, is_test_data, is_test_path};
 use crate::resolve::resolve_mention;
 use ferngate_model::{ItemAction, ManifestFacts, ProjectPath};
 
@@ -20,6 +20,9 @@ impl Check for StalePath {
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let by_name = only_of_name(view);
         for manifest in &view.world.project.manifests {
+            if manifest.path.as_ref().is_some_and(|path| is_test_data(path.as_str())) {
+                continue;
+            }
             if manifest.kind == LIST {
                 // What lies among tests is mostly their data.
                 if manifest.path.as_ref().is_some_and(|path| is_test_path(path.as_str())) {

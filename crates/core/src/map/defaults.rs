@@ -26,6 +26,16 @@ pub fn is_test_path(path: &str) -> bool {
     parts.any(is_test) || stem.ends_with("Tests") || stem.ends_with("Test") && stem.len() > 4
 }
 
+/// Folders of what tests read.
+const DATA_FOLDERS: &[&str] =
+    &["resources", "fixtures", "data", "testdata", "samples", "templates", "baselines"];
+
+/// Whether what lies at `path` is read by tests, and no code of the project: a folder of data below one of tests.
+pub fn is_test_data(path: &str) -> bool {
+    let mut folders = path.split('/').rev().skip(1).skip_while(|name| !DATA_FOLDERS.contains(name));
+    folders.next().is_some() && folders.any(|name| is_test_path(&format!("{name}/x")))
+}
+
 /// A module for each manifest's folder and for each further folder that holds code. What holds most of the code, in
 /// a project of few manifests, is split by its own folders.
 pub fn default_modules(world: &World) -> Modules {
@@ -465,6 +475,16 @@ fn distinct(named: &BTreeMap<String, String>, sizes: &[usize]) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn data_of_tests_lies_below_them() {
+        assert!(is_test_data("src/it/tests/resources/A.csproj"));
+        assert!(is_test_data("src/integTest/resources/plan/settings.gradle"));
+        // Resources around tests, and tests that are projects, are none.
+        assert!(!is_test_data("resources/tests/A.csproj"));
+        assert!(!is_test_data("tests/Plan.Tests/Plan.Tests.csproj"));
+        assert!(!is_test_data("src/resources/A.csproj"));
+    }
 
     fn names(modules: &[(&str, &str, usize)]) -> Vec<String> {
         let named = modules.iter().map(|(folder, name, _)| ((*folder).to_owned(), (*name).to_owned()));

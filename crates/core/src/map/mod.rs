@@ -8,7 +8,7 @@ mod read;
 mod sentence;
 
 pub use assign::{AssignError, Pattern};
-pub use defaults::{default_modules, is_test_path};
+pub use defaults::{default_modules, is_test_data, is_test_path};
 pub use error::{MapError, nearest};
 pub use read::read_map;
 pub use sentence::{Objects, Rule, Selector, Verb};

@@ -438,10 +438,10 @@ fn only_of_that_name(project: &ProjectFacts, written: &str) -> Option<u32> {
     }
 }
 
-/// Of manifests of one name, those that lie nearest to `from`; of equally near ones those with the shortest path.
 /// Manifests inherit over no more steps than this.
 const MOST_PARENTS: usize = 16;
 
+/// Of manifests of one name, those that lie nearest to `from`; of equally near ones those with the shortest path.
 fn nearest_manifests(project: &ProjectFacts, from: &ManifestFacts, named: &[u32]) -> Vec<u32> {
     let folder =
         |manifest: &ManifestFacts| manifest.path.as_ref().map_or("", |path| path.parent()).to_owned();
