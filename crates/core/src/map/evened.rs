@@ -87,10 +87,10 @@ fn too_large(
     }
     let worth = if named.len() > ALONE { WORTH_A_SPLIT } else { WORTH_IT_ALONE };
     let most_tenths = |folder: &str| match named.len() {
-        ..=ALONE => 3,
-        ..FEWEST_MODULES => 4,
+        modules if modules <= ALONE => 3,
+        modules if modules < FEWEST_MODULES => 4,
         _ if projects.contains_key(folder) => NEARLY_ALL,
-        ..FEW_MODULES => 4,
+        modules if modules < FEW_MODULES => 4,
         _ => 6,
     };
     let large = |at: &usize| {
