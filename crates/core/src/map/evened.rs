@@ -4,6 +4,7 @@ use super::defaults::{FEWEST_MODULES, MOST_MODULES, NEARLY_ALL, call_whole, code
 use super::is_test_path;
 use crate::resolve::World;
 use ferngate_model::ProjectPath;
+use rayon::prelude::*;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 
@@ -28,8 +29,11 @@ pub(super) fn evened(
     projects: &BTreeMap<String, String>,
     mut named: BTreeMap<String, String>,
 ) -> BTreeMap<String, String> {
+    let files = world.project.files.par_iter().filter(|file| !is_test_path(file.path.as_str()));
+    let lines = files.filter_map(|file| Some((file.path.as_str(), file.facts.as_ref()?.lines as usize)));
+    let code: Vec<(&str, usize)> = lines.collect();
     let mut tried: FxHashSet<String> = FxHashSet::default();
-    while let Some((largest, tenths)) = too_large(world, projects, &named, &tried) {
+    while let Some((largest, tenths)) = too_large(&code, projects, &named, &tried) {
         let mut parts = code_folders(world, &largest, &[]);
         let label = named.get(&largest).cloned().unwrap_or_default();
         call_whole(&mut parts, &largest, &world.project.name, &label);
@@ -62,29 +66,24 @@ fn replaced(
     split
 }
 
-/// Of the modules but for those `tried`, the largest, if it holds more of the code without tests than is good, and how many
-/// tenths it holds. What a manifest names stays whole among others that are named so, unless it is nearly all.
+/// Of the modules but for those `tried`, the largest, if it holds more of the `code` than is good, and how many tenths it
+/// holds; `code` are files with their lines. What a manifest names stays whole among others that are named so, unless it is nearly all.
 fn too_large(
-    world: &World,
+    code: &[(&str, usize)],
     projects: &BTreeMap<String, String>,
     named: &BTreeMap<String, String>,
     tried: &FxHashSet<String>,
 ) -> Option<(String, usize)> {
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
-    // Files and lines of each, and the lines of all.
+    // Files and lines of each.
     let mut sizes = vec![(0usize, 0usize); folders.len()];
-    let mut all = 0;
-    for file in &world.project.files {
-        let (Some(facts), path) = (&file.facts, file.path.as_str()) else { continue };
-        if is_test_path(path) {
-            continue;
-        }
-        all += facts.lines as usize;
+    for (path, lines) in code {
         if let Some(at) = holder(&folders, path) {
             sizes[at].0 += 1;
-            sizes[at].1 += facts.lines as usize;
+            sizes[at].1 += lines;
         }
     }
+    let all: usize = code.iter().map(|(_, lines)| lines).sum();
     let worth = if named.len() > ALONE { WORTH_A_SPLIT } else { WORTH_IT_ALONE };
     let most_tenths = |folder: &str| match named.len() {
         modules if modules <= ALONE => 3,
