@@ -89,6 +89,11 @@ fn may_refer(from: &ManifestFacts, to: &ManifestFacts) -> bool {
     tool(from) == tool(to) && is_real(from) && is_real(to)
 }
 
+/// Whether `from` has what the project `to` makes as a package, perhaps in an older state.
+fn has_as_package(from: &ManifestFacts, to: &ManifestFacts) -> bool {
+    from.outside.iter().any(|outside| !outside.has_path && to.answers_to().any(|name| name == outside.name))
+}
+
 /// Whether `file` of the manifest `to` only says, for the whole workspace, what names of modules mean there.
 fn is_ambient(from: &ManifestFacts, to: &ManifestFacts, file: &ProjectPath) -> bool {
     file.as_str().ends_with(".d.ts") && from.path.as_ref().is_some_and(|path| path.is_within(to.folder()))
@@ -124,7 +129,10 @@ impl Check for Undeclared {
         for ((from, to), (file, to_file, count)) in missing {
             let manifests = &view.world.project.manifests;
             let (user, owner) = (&manifests[from as usize], &manifests[to as usize]);
-            if !may_refer(user, owner) || is_ambient(user, owner, view.path(to_file as usize)) {
+            if !may_refer(user, owner)
+                || has_as_package(user, owner)
+                || is_ambient(user, owner, view.path(to_file as usize))
+            {
                 continue;
             }
             let used = &manifests[to as usize].name;

@@ -187,11 +187,6 @@ impl Ownership {
                     declared.extend(exact.or_else(|| only_of_that_name(project, &reference.target)));
                 }
             }
-            // A package that a project here makes is that project, or an older state of it.
-            for package in manifest.outside.iter().filter(|outside| !outside.has_path) {
-                let named = by_name.get(package.name.as_str()).map_or(&[][..], |named| named);
-                declared.extend(nearest_manifests(project, manifest, named));
-            }
             declared.sort_unstable();
             declared.dedup();
             self.declared.push(declared);
