@@ -203,6 +203,28 @@ fn code_beside_modules_is_in_one_too() {
 }
 
 #[test]
+fn a_build_in_a_folder_of_sources_is_not_called_so_and_may_be_split() {
+    let mut files: Vec<(String, String)> = Vec::new();
+    for part in ["cli", "desk", "proxy", "tests", "tools"] {
+        let folder = if part == "tests" { part.to_owned() } else { format!("src/{part}") };
+        files.push((format!("{folder}/CMakeLists.txt"), "add_library(x STATIC x.cpp)\n".into()));
+        files.push((format!("{folder}/x.cpp"), "int width;\n".into()));
+    }
+    files.push(("src/CMakeLists.txt".into(), "add_subdirectory(cli)\n".into()));
+    for part in ["core", "gui"] {
+        files.extend((0..80).map(|at| (format!("src/{part}/plot{at}.cpp"), "int width;\n".into())));
+    }
+    files.push(("src/main.cpp".into(), "int main() { return 0; }\n".into()));
+    let texts: Vec<(&str, &str)> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let modules = default_modules(&texts);
+    assert!(!modules.iter().any(|module| module.starts_with("src ")), "{modules:?}");
+    assert_eq!(
+        default_folders(&files),
+        ["src", "src/cli", "src/core", "src/desk", "src/gui", "src/proxy", "src/tools", "tests"]
+    );
+}
+
+#[test]
 fn what_is_kept_beside_other_modules_is_not_called_as_what_lies_around_them() {
     let mut files: Vec<(String, String)> = Vec::new();
     for part in ["beds", "paths", "ponds", "java"] {

@@ -68,14 +68,21 @@ fn missed<'v>(view: &View<'v>) -> BTreeMap<(String, Option<usize>), Places<'v>> 
 /// Endings of files from which builds make those without.
 const TEMPLATES: &[&str] = &[".in", ".cmake", ".cmake.in", ".meson", ".meson.in", ".template", ".tmpl"];
 
+/// What files are called from which builds make one called `name`: a template, or a window that a designer drew.
+fn sources(name: &str) -> impl Iterator<Item = String> {
+    let inside = name.rsplit_once('.').map(|(stem, ending)| format!("{stem}.in.{ending}"));
+    let drawn = name.strip_prefix("ui_").and_then(|name| name.strip_suffix(".h"));
+    let templates = TEMPLATES.iter().map(move |ending| format!("{name}{ending}"));
+    templates.chain(inside).chain(drawn.map(|drawn| format!("{drawn}.ui")))
+}
+
 fn way_out(view: &View, by_name: &ByName, name: &str) -> String {
     if let Some(other) = by_name.get(name).copied().flatten() {
         return format!("point it at {other}, which has the same name, or bring the file back");
     }
-    let of = |ending: &&str| by_name.get(&*format!("{name}{ending}")).copied();
-    match TEMPLATES.iter().find_map(of) {
-        Some(template) => {
-            let from = template.map(|template| format!(" from {template}")).unwrap_or_default();
+    match sources(name).find_map(|source| by_name.get(&*source).copied()) {
+        Some(source) => {
+            let from = source.map(|source| format!(" from {source}")).unwrap_or_default();
             let off = if view.has_map { "" } else { ", once there is a map" };
             format!("a build seems to make it{from}; turn this finding off under [checks]{off}")
         }

@@ -291,7 +291,8 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
         .into_iter()
         .map(|(folder, names)| {
             let name = match names[..] {
-                [only] => only.to_owned(),
+                // A build that is called as its folder of sources says no more than that.
+                [only] if !keeps_code(only) || !folder.ends_with(only) => only.to_owned(),
                 _ if folder.is_empty() => names[0].to_owned(),
                 _ => match folder.rsplit('/').find(|part| !keeps_code(part)) {
                     Some(part) => part.to_owned(),
@@ -352,8 +353,9 @@ const SOURCE_FOLDERS: &[&str] = &[
     "cores",
 ];
 
-/// Whether a folder of this name only says how code is kept.
-fn keeps_code(name: &str) -> bool {
+/// Whether the folder's own name only says how code is kept.
+pub(super) fn keeps_code(folder: &str) -> bool {
+    let name = folder.rsplit('/').next().unwrap_or(folder);
     SOURCE_FOLDERS.iter().any(|source| name.eq_ignore_ascii_case(source))
 }
 

@@ -1,6 +1,8 @@
 //! No module that holds most of the code: what is too large is split by its own folders.
 
-use super::defaults::{FEWEST_MODULES, MOST_MODULES, NEARLY_ALL, call_whole, code_folders, gathered, holder};
+use super::defaults::{
+    FEWEST_MODULES, MOST_MODULES, NEARLY_ALL, call_whole, code_folders, gathered, holder, keeps_code,
+};
 use super::is_test_path;
 use crate::resolve::World;
 use ferngate_model::ProjectPath;
@@ -88,7 +90,7 @@ fn too_large(
     let most_tenths = |folder: &str| match named.len() {
         modules if modules <= ALONE => 3,
         modules if modules < FEWEST_MODULES => 4,
-        _ if projects.contains_key(folder) => NEARLY_ALL,
+        _ if projects.contains_key(folder) && !keeps_code(folder) => NEARLY_ALL,
         modules if modules < FEW_MODULES => 4,
         _ => 6,
     };
