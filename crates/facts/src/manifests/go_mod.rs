@@ -32,7 +32,7 @@ impl ManifestReader for GoModule {
             match (directive.word, &directive.arguments[..]) {
                 ("module", [(module, _)]) => {
                     facts.name = (*module).to_owned();
-                    facts.label = module.rsplit('/').next().unwrap_or(module).to_owned();
+                    facts.label = last_name(module).to_owned();
                     facts.settings.push(("module".to_owned(), (*module).to_owned()));
                 }
                 ("require", [(module, span), ..]) => {
@@ -128,6 +128,24 @@ fn directives(text: &str) -> Vec<Directive<'_>> {
     found
 }
 
+/// What people call the module of this path: its last part, but for that of a later version, `moss/rain/v2` or
+/// `moss/rain.v2`.
+fn last_name(module: &str) -> &str {
+    let is_version = |part: &str| {
+        part.strip_prefix('v')
+            .is_some_and(|number| !number.is_empty() && number.bytes().all(|byte| byte.is_ascii_digit()))
+    };
+    let whole = match module.rsplit_once('/') {
+        Some((before, last)) if is_version(last) => before,
+        _ => module,
+    };
+    let last = whole.rsplit('/').next().unwrap_or(whole);
+    match last.rsplit_once('.') {
+        Some((name, version)) if is_version(version) => name,
+        _ => last,
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -138,6 +156,10 @@ mod tests {
         let facts = GoModule.read(&ProjectPath::new("rain/go.mod"), text);
         assert_eq!(facts.setting("module"), Some("mossgrove.example/rain"));
         assert_eq!(facts.label, "rain");
+        assert_eq!(
+            ["moss.org/rain/v2", "moss.org/rain.v3", "rain", "v2"].map(last_name),
+            ["rain", "rain", "rain", "v2"]
+        );
         assert_eq!(facts.references[0].target, "mossgrove.example/tides");
         assert_eq!(facts.setting("replace:mossgrove.example/tides"), Some("../tides"));
         let facts =
