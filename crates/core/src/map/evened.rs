@@ -1,8 +1,7 @@
 //! No module that holds most of the code: what is too large is split by its own folders.
 
-use super::defaults::{
-    FEWEST_MODULES, MOST_MODULES, NEARLY_ALL, call_whole, code_folders, gathered, holder, keeps_code,
-};
+use super::default_names::keeps_code;
+use super::defaults::{FEWEST_MODULES, MOST_MODULES, NEARLY_ALL, call_whole, code_folders, gathered, holder};
 use super::is_test_path;
 use crate::resolve::World;
 use ferngate_model::ProjectPath;

@@ -1,6 +1,7 @@
 //! The map: the file `ferngate.toml`, its modules and its rules.
 
 mod assign;
+mod default_names;
 mod defaults;
 mod error;
 mod evened;
