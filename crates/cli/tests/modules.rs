@@ -225,6 +225,18 @@ fn a_build_in_a_folder_of_sources_is_not_called_so_and_may_be_split() {
 }
 
 #[test]
+fn each_folder_of_go_is_a_part_of_its_own() {
+    let found = default_modules(&[
+        ("go.mod", "module moss.example/rain/v2\n"),
+        ("main.go", "package main\nimport \"moss.example/rain/v2/source\"\nvar s = source.Row{}\n"),
+        ("source/row.go", "package source\ntype Row struct{}\n"),
+        ("pkg/beds/bed.go", "package beds\ntype Bed struct{}\n"),
+        ("langs/lang.go", "package langs\nimport \"moss.example/rain/v2/source\"\nvar s = source.Row{}\n"),
+    ]);
+    assert_eq!(found, ["beds pkg/beds", "langs langs", "rain ", "source source"]);
+}
+
+#[test]
 fn what_is_kept_beside_other_modules_is_not_called_as_what_lies_around_them() {
     let mut files: Vec<(String, String)> = Vec::new();
     for part in ["beds", "paths", "ponds", "java"] {

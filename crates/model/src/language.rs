@@ -62,6 +62,8 @@ pub struct Naming {
     pub companions: &'static [&'static [&'static str]],
     /// How folders and namespaces go together.
     pub folders: FolderNaming,
+    /// Each folder with code is a part of its own, whatever it is called.
+    pub folders_are_packages: bool,
     /// The folder of sources beside which others lie for later versions of the platform, with a number behind the name;
     /// empty where nothing does.
     pub versioned_folder: &'static str,
@@ -101,6 +103,7 @@ impl Naming {
             folder_imports: &[],
             companions: &[],
             folders: FolderNaming::Free,
+            folders_are_packages: false,
             calls_construct: false,
             bare_members: true,
             getters_are_values: false,

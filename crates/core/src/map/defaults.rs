@@ -4,7 +4,7 @@ use super::default_names::{distinct, keeps_code, last_part, tell_apart_from_pare
 use super::evened::{ALONE, evened};
 use super::{Module, Modules};
 use crate::resolve::World;
-use ferngate_model::ProjectPath;
+use ferngate_model::{ProjectPath, SourceFile};
 use rayon::prelude::*;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
@@ -316,6 +316,11 @@ pub(super) const NEARLY_ALL: usize = 9;
 pub(super) fn code_folders(world: &World, home: &str, without: &[String]) -> BTreeMap<String, String> {
     let outside = |path: &ProjectPath| !without.iter().any(|folder| path.is_within(folder));
     let code = world.project.files.iter().filter(|file| file.facts.is_some() && outside(&file.path));
+    let is_package = |file: &&SourceFile| {
+        let language = file.language.map(|language| world.languages[language]);
+        language.is_some_and(|language| language.naming().folders_are_packages)
+    };
+    let packages: FxHashSet<&str> = code.clone().filter(is_package).map(|file| file.path.parent()).collect();
     let code: Vec<&str> = code.map(|file| file.path.as_str()).collect();
     let mut found = BTreeMap::new();
     let mut open = vec![home.to_owned()];
@@ -350,7 +355,9 @@ pub(super) fn code_folders(world: &World, home: &str, without: &[String]) -> BTr
             }
         }
         // What lies in the folder of sources itself goes with what lies around that folder.
-        if direct && !(in_sources && found.contains_key(parent(&home))) {
+        if in_sources && packages.contains(home.as_str()) {
+            found.insert(home.clone(), home.rsplit('/').next().unwrap_or(&home).to_owned());
+        } else if direct && !(in_sources && found.contains_key(parent(&home))) {
             let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps_code(name));
             found.insert(home.clone(), own.unwrap_or(&world.project.name).to_owned());
         }

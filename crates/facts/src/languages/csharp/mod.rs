@@ -80,6 +80,7 @@ pub const NAMING: Naming = Naming {
         &[".Designer.cs", ".designer.cs", ".resx", ".cs"],
     ],
     folders: FolderNaming::BelowRoot,
+    folders_are_packages: false,
     moves: true,
 };
 

@@ -36,7 +36,7 @@ impl Language for Go {
     }
 
     fn naming(&self) -> Naming {
-        Naming::by_path("go", "/")
+        Naming { folders_are_packages: true, ..Naming::by_path("go", "/") }
     }
 
     fn import_spelling(&self) -> ImportSpelling {

@@ -65,6 +65,7 @@ pub const NAMING: Naming = Naming {
     folder_imports: &[],
     companions: &[],
     folders: FolderNaming::Whole,
+    folders_are_packages: false,
     moves: false,
 };
 

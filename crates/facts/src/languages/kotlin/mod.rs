@@ -64,6 +64,7 @@ impl Language for Kotlin {
             ],
             // The start that all packages share is left out of the folders as often as not.
             folders: FolderNaming::Free,
+            folders_are_packages: false,
             calls_construct: true,
             getters_are_values: true,
             called_by_index: "get",

@@ -60,6 +60,7 @@ impl Language for Php {
             folder_imports: &[],
             companions: &[],
             folders: FolderNaming::BelowRoot,
+            folders_are_packages: false,
             moves: false,
         }
     }
