@@ -208,6 +208,12 @@ pub trait Language: Sync {
         None
     }
 
+    /// What files are called from which builds usually make one called `name`.
+    fn made_from(&self, name: &str) -> Vec<String> {
+        let _ = name;
+        Vec::new()
+    }
+
     /// The line that ends such a condition.
     fn condition_end(&self) -> &'static str {
         ""

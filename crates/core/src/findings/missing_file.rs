@@ -23,7 +23,7 @@ impl Check for MissingFile {
 
     fn find(&self, view: &View, found: &mut Vec<Finding>) {
         let by_name = only_of_name(view);
-        for ((named, _), places) in missed(view) {
+        for ((named, language), places) in missed(view) {
             let [(first, written), others @ ..] = &places[..] else { continue };
             let files: BTreeSet<&ProjectPath> = places.iter().map(|(place, _)| &place.path).collect();
             let among =
@@ -33,7 +33,8 @@ impl Check for MissingFile {
             finding.place = Some(first.clone());
             finding.related = others.iter().map(|(place, _)| (place.clone(), ALSO.to_owned())).collect();
             finding.rule = "what code names by its path must be there".to_owned();
-            finding.way_out = way_out(view, &by_name, named.rsplit('/').next().unwrap_or(named.as_str()));
+            let name = named.rsplit('/').next().unwrap_or(named.as_str());
+            finding.way_out = way_out(view, &by_name, name, language);
             found.push(finding);
         }
     }
@@ -65,22 +66,12 @@ fn missed<'v>(view: &View<'v>) -> BTreeMap<(String, Option<usize>), Places<'v>> 
     missed
 }
 
-/// Endings of files from which builds make those without.
-const TEMPLATES: &[&str] = &[".in", ".cmake", ".cmake.in", ".meson", ".meson.in", ".template", ".tmpl"];
-
-/// What files are called from which builds make one called `name`: a template, or a window that a designer drew.
-fn sources(name: &str) -> impl Iterator<Item = String> {
-    let inside = name.rsplit_once('.').map(|(stem, ending)| format!("{stem}.in.{ending}"));
-    let drawn = name.strip_prefix("ui_").and_then(|name| name.strip_suffix(".h"));
-    let templates = TEMPLATES.iter().map(move |ending| format!("{name}{ending}"));
-    templates.chain(inside).chain(drawn.map(|drawn| format!("{drawn}.ui")))
-}
-
-fn way_out(view: &View, by_name: &ByName, name: &str) -> String {
+fn way_out(view: &View, by_name: &ByName, name: &str, language: Option<usize>) -> String {
     if let Some(other) = by_name.get(name).copied().flatten() {
         return format!("point it at {other}, which has the same name, or bring the file back");
     }
-    match sources(name).find_map(|source| by_name.get(&*source).copied()) {
+    let sources = language.map(|at| view.world.languages[at].made_from(name)).unwrap_or_default();
+    match sources.iter().find_map(|source| by_name.get(source.as_str()).copied()) {
         Some(source) => {
             let from = source.map(|source| format!(" from {source}")).unwrap_or_default();
             let off = if view.has_map { "" } else { ", once there is a map" };

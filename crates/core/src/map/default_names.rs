@@ -35,9 +35,9 @@ pub(super) fn keeps_code(folder: &str) -> bool {
     SOURCE_FOLDERS.iter().any(|source| name.eq_ignore_ascii_case(source))
 }
 
-/// The last part of `folder` that says what the code is about.
-pub(super) fn last_part(folder: &str) -> &str {
-    folder.rsplit('/').find(|name| !keeps_code(name)).unwrap_or(folder)
+/// The last part of `folder` that says what the code is about, if one does.
+pub(super) fn last_part(folder: &str) -> Option<&str> {
+    folder.rsplit('/').find(|name| !name.is_empty() && !keeps_code(name))
 }
 
 /// With so many modules beside it, a folder that only says how code is kept is not the whole of what lies around it.

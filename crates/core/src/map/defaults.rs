@@ -127,7 +127,7 @@ pub(super) fn gathered(named: BTreeMap<String, String>) -> BTreeMap<String, Stri
         let mut gathered: BTreeMap<String, String> = BTreeMap::new();
         for (folder, name) in &named {
             let top = cut(folder, depth);
-            let own = if top == *folder { name.clone() } else { last_part(&top).to_owned() };
+            let own = if top == *folder { name.clone() } else { last_part(&top).unwrap_or(&top).to_owned() };
             let label = gathered.entry(top.clone()).or_insert_with(|| own.clone());
             if top == *folder {
                 *label = own;
@@ -200,10 +200,7 @@ fn loose(world: &World, named: &BTreeMap<String, String>) -> BTreeMap<String, St
     let folders: Vec<&str> = named.keys().map(String::as_str).collect();
     let code = world.project.files.iter().filter(|file| file.facts.is_some());
     let free = code.filter(|file| holder(&folders, file.path.as_str()).is_none());
-    let called = |folder: &str| {
-        let says = folder.rsplit('/').find(|part| !part.is_empty() && !keeps_code(part));
-        says.unwrap_or(&world.project.name).to_owned()
-    };
+    let called = |folder: &str| last_part(folder).unwrap_or(&world.project.name).to_owned();
     free.map(|file| (file.path.parent().to_owned(), called(file.path.parent()))).collect()
 }
 
@@ -268,7 +265,7 @@ fn manifest_folders(world: &World) -> BTreeMap<String, String> {
                 // A build that is called as its folder of sources says no more than that.
                 [only] if !keeps_code(only) || !folder.ends_with(only) => only.to_owned(),
                 _ if folder.is_empty() => names[0].to_owned(),
-                _ => match folder.rsplit('/').find(|part| !keeps_code(part)) {
+                _ => match last_part(&folder) {
                     Some(part) => part.to_owned(),
                     // `src` is the whole, `src/lib` a part of it.
                     None if !folder.contains('/') => world.project.name.clone(),
@@ -358,8 +355,7 @@ pub(super) fn code_folders(world: &World, home: &str, without: &[String]) -> BTr
         if in_sources && packages.contains(home.as_str()) {
             found.insert(home.clone(), home.rsplit('/').next().unwrap_or(&home).to_owned());
         } else if direct && !(in_sources && found.contains_key(parent(&home))) {
-            let own = home.rsplit('/').find(|name| !name.is_empty() && !keeps_code(name));
-            found.insert(home.clone(), own.unwrap_or(&world.project.name).to_owned());
+            found.insert(home.clone(), last_part(&home).unwrap_or(&world.project.name).to_owned());
         }
     }
     found

@@ -38,12 +38,13 @@ pub(super) fn evened(
         let mut parts = code_folders(world, &largest, &[]);
         let label = named.get(&largest).cloned().unwrap_or_default();
         call_whole(&mut parts, &largest, &world.project.name, &label);
-        let split = gathered(replaced(&named, &largest, parts.clone()));
+        let several = parts.len() > 1;
+        let split = gathered(replaced(&named, &largest, parts));
         let within = |(folder, _): &(&String, &String)| ProjectPath::new(folder).is_within(&largest);
         let inside: BTreeMap<String, String> =
             projects.iter().filter(within).map(|(folder, name)| (folder.clone(), name.clone())).collect();
         // One folder inside is the same by another name.
-        if parts.len() > 1 && (named.len() + 1..=MOST_MODULES).contains(&split.len()) {
+        if several && (named.len() + 1..=MOST_MODULES).contains(&split.len()) {
             named = split;
         } else if tenths >= NEARLY_ALL && (FEWEST_MODULES..=MOST_PACKAGES).contains(&inside.len()) {
             named = replaced(&named, &largest, inside);

@@ -23,6 +23,9 @@ pub(super) const EXTENSIONS: &[&str] = &[
 /// What a line of C begins with that no other language with one of these extensions has.
 const DIRECTIVES: [&[u8]; 5] = [b"#include", b"#import", b"#define", b"#if", b"#undef"];
 
+/// Endings of templates, from which builds make headers without them.
+const TEMPLATES: &[&str] = &[".in", ".cmake", ".cmake.in", ".meson", ".meson.in", ".template", ".tmpl"];
+
 impl Language for C {
     fn name(&self) -> &'static str {
         "C/C++"
@@ -44,6 +47,14 @@ impl Language for C {
 
     fn naming(&self) -> Naming {
         Naming::by_path("c", "::")
+    }
+
+    fn made_from(&self, name: &str) -> Vec<String> {
+        let inside = name.rsplit_once('.').map(|(stem, ending)| format!("{stem}.in.{ending}"));
+        // A window that a designer drew.
+        let drawn = name.strip_prefix("ui_").and_then(|name| name.strip_suffix(".h"));
+        let templates = TEMPLATES.iter().map(|ending| format!("{name}{ending}"));
+        templates.chain(inside).chain(drawn.map(|drawn| format!("{drawn}.ui"))).collect()
     }
 
     fn import_spelling(&self) -> ImportSpelling {
